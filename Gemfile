@@ -1,0 +1,44 @@
+# frozen_string_literal: true
+
+source "https://rubygems.org"
+
+# the house
+gem "zeitwerk", "~> 2.6.18"
+gem "thor", "~> 1.5"
+gem "semantic_logger", "~> 4.18"
+
+# core: plain values in, plain values out
+gem "holidays", "~> 8.8"
+gem "liquid", "~> 5.14"
+gem "tzinfo", "~> 2.0"
+gem "tzinfo-data", "~> 1.2025"
+
+# store
+gem "json", "~> 2.9"
+gem "mysql2", "~> 0.5.7"
+gem "sequel", "~> 5.110"
+
+# web
+gem "argon2", "~> 2.3"
+gem "json_schemer", "~> 2.5"
+gem "prometheus-client", "~> 4.2"
+gem "puma", "~> 8.0"
+gem "rack", "~> 3.2"
+gem "rack-attack", "~> 6.8"
+gem "rack-session", "~> 2.1"
+gem "rackup", "~> 2.3"
+gem "roda", "~> 3.80"
+gem "rodauth", "~> 2.49"
+gem "sinatra", "~> 4.2"
+
+group :development, :test do
+  gem "axe-core-capybara", "~> 4.14", require: false
+  gem "axe-core-rspec", "~> 4.14", require: false
+  gem "capybara", "~> 3.40"
+  gem "prop_check", "~> 1.0"
+  gem "rack-test", "~> 2.3"
+  gem "rspec", "~> 3.13"
+  gem "selenium-webdriver", "~> 4.32"
+  gem "simplecov", "~> 0.22", require: false
+  gem "standard", "~> 1.54", require: false
+end

@@ -1,0 +1,98 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Actions
+      # A MakeTask tied to the schema and the working calendar: plans tasks.
+      class BoundMakeTask
+        attr_reader :action, :references
+
+        # @param path [Array] place in the rule, for problems
+        # @param index [Integer] its place in the branch, from 0
+        # @return [BoundMakeTask, nil] nil when something is wrong
+        def self.bind(action, kind, schema, calendar, path: [], index: 0, problems: [])
+          before = problems.size
+          bound = new(action, kind, schema, calendar, path, index, problems)
+          (problems.size == before) ? bound : nil
+        end
+
+        def initialize(action, kind, schema, calendar, path, index, problems)
+          @action = action
+          @schema = schema
+          @calendar = calendar
+          @texts = bind_texts(kind, path, problems)
+          @dates = bind_dates(kind, path, problems)
+          @chooser = bind_assign(kind, path, problems)
+          problems << Problem.at([*path, "under"], "must be the number of an earlier action of this branch") if action.under && !action.under.between?(1, index)
+          @references = [*@texts.values.flat_map(&:references), *@dates.values.filter_map(&:reference), *@ways.flat_map(&:references)]
+        end
+
+        # @param facts [Facts]
+        # @param now [Time] moment of the run
+        # @return [PlannedTask]
+        # @raise [Error] a sentence, when a text or the assignment fails
+        def plan(facts, now:, rule_name:)
+          today = @calendar.zone.date_of(now)
+          texts = @texts.transform_values { |text| text.fill(facts, rule_name: rule_name, today: today).strip }
+          raise Error, "The title of the task comes out empty. Give it words that always stand." if texts[:title].empty?
+
+          pick = @chooser.choose(facts, today: today)
+          dates = @dates.transform_values { |date| date.work_out(facts, now: now) }
+          planned(texts, pick, dates, notes(dates))
+        end
+
+        private
+
+        def planned(texts, pick, dates, notes)
+          PlannedTask.new(title: texts[:title][0, Reading::MAX_TEXT], text: texts[:text], web_link: texts[:web_link], way: action.way,
+            priority: action.priority, assignee: pick.person, queue: pick.queue, start: dates[:start], remind: dates[:remind],
+            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes)
+        end
+
+        def notes(dates)
+          @dates.map do |name, bound|
+            due = dates[name]
+            label = {start: "start", remind: "reminder", due: "due"}.fetch(name)
+            next "no #{label} date: #{bound.missing}" unless due
+            next "#{label} #{bound.phrase}" unless due.moved_from
+
+            "#{label} #{bound.phrase}; #{Show.date(due.moved_from)} is #{due.off}, so it moved to #{Show.date(due.on)}"
+          end
+        end
+
+        def bind_texts(kind, path, problems)
+          problems << Problem.at([*path, "title"], "must have words; a task without a title is never made") if action.title.to_s.strip.empty?
+          {title: action.title.to_s, text: action.text, web_link: action.web_link}.compact.to_h do |name, source|
+            [name, Text.bind(source, kind, @schema, path: [*path, name.to_s], problems: problems)]
+          end.compact
+        end
+
+        def bind_dates(kind, path, problems)
+          MakeTask::DATES.filter_map do |name|
+            rule = action[name] or next
+            [name, BoundDate.bind(rule, kind, @schema, @calendar, path: [*path, name.to_s], problems: problems)]
+          end.to_h.compact
+        end
+
+        def bind_assign(kind, path, problems)
+          @ways = []
+          way = bind_way(action.assign, kind, [*path, "assign"], problems)
+          fallback = bind_way(action.fallback, kind, [*path, "fallback"], problems)
+          problems << Problem.at([*path, "assign"], "must say who gets the task") unless action.assign
+          if way && way.class.may_fail? && action.fallback.nil?
+            problems << Problem.at([*path, "fallback"], "must name somebody for when #{way.described} is nobody or away")
+          end
+          problems << Problem.at([*path, "fallback", "to"], "must be a named person or a queue, so that there is always someone") if fallback&.class&.may_fail?
+          Assignment::Chooser.new(way, fallback, @schema, @calendar) if way
+        end
+
+        def bind_way(written, kind, path, problems)
+          return unless written
+
+          type = Assignment.all.fetch(written["to"])
+          type.bind(written.except("to"), kind, @schema, path: path, problems: problems).tap { |way| @ways << way if way }
+        end
+      end
+    end
+  end
+end

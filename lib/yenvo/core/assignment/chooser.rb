@@ -1,0 +1,59 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Assignment
+      # Asks the way, then the fallback, and says who was passed over and why.
+      class Chooser
+        # @param way [Way]
+        # @param fallback [Way, nil]
+        def initialize(way, fallback, schema, calendar)
+          @ways = [way, fallback].compact
+          @schema = schema
+          @calendar = calendar
+        end
+
+        # @param today [Date] the local day
+        # @return [Pick]
+        # @raise [Error] when there is no one
+        def choose(facts, today:)
+          passed = []
+          @ways.each do |way|
+            return Pick.new(person: nil, queue: way.queue, reason: "to #{way.described}#{suffix(passed)}") if way.queue
+
+            person = way.pick(facts)
+            why_not = why_not(way, person, today)
+            return taken(person, way, passed) unless why_not
+
+            passed << [person, way, why_not]
+          end
+          last_resort(passed)
+        end
+
+        private
+
+        def why_not(way, person, today)
+          return way.nobody if person.nil?
+          return "#{@schema.name_of(person)} has left" unless @schema.person(person)&.active
+
+          back = @calendar.away_until(person, today)
+          "#{@schema.name_of(person)} is away until #{Show.date(back)}" if back
+        end
+
+        def taken(person, way, passed)
+          Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{suffix(passed)}")
+        end
+
+        # Somebody who is away is better than nobody: the task is seen when they are back, and by their lead before.
+        def last_resort(passed)
+          person, way, why = passed.reverse.find { |key, _, _| key && @schema.person(key)&.active }
+          raise Error, "There is no one to assign to: #{passed.map(&:last).join("; ")}. Give the action a fallback." unless person
+
+          Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}, though #{why} and there is no other")
+        end
+
+        def suffix(passed) = passed.empty? ? "" : "; #{passed.map(&:last).join("; ")}"
+      end
+    end
+  end
+end

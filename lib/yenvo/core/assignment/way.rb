@@ -1,0 +1,53 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Assignment
+      # The base of all ways to assign. +settings+ is what stands beside "to".
+      class Way
+        class << self
+          # @return [Hash{String => Symbol}] settings it takes: name to :person, :path or :queue
+          def takes = {}
+
+          # @return [Boolean] whether it may come up with nobody, so that a fallback is needed
+          def may_fail? = true
+
+          # @return [String] to choose by, such as "the owner"
+          def words = raise(NotImplementedError)
+        end
+
+        attr_reader :settings
+
+        # @return [Way, nil] nil when problems were found
+        def self.bind(settings, kind, schema, path: [], problems: [])
+          before = problems.size
+          way = new(settings, kind, schema)
+          way.check(path, problems)
+          (problems.size == before) ? way : nil
+        end
+
+        def initialize(settings, kind, schema)
+          @settings = settings
+          @kind = kind
+          @schema = schema
+        end
+
+        def check(path, problems) = nil
+
+        # @return [String, nil] key of a person
+        def pick(facts) = raise(NotImplementedError)
+
+        # @return [Array<Reference>] what it looks at
+        def references = []
+
+        # @return [String] such as "the deal owner", for the run
+        def described = raise(NotImplementedError)
+
+        # @return [String] why nobody came up
+        def nobody = "there is no #{described}"
+
+        def queue = nil
+      end
+    end
+  end
+end

@@ -1,0 +1,100 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # A DateRule tied to the schema and the working calendar.
+    class BoundDate
+      attr_reader :rule, :reference
+
+      # @param path [Array] place in the rule, for problems
+      # @return [BoundDate, nil] nil when something is wrong
+      def self.bind(rule, kind, schema, calendar, path: [], problems: [])
+        reference = nil
+        unless %w[now event].include?(rule.from)
+          reference, wrong = Reference.find(rule.from, kind, schema)
+          wrong ||= "must be now, event or a date field; #{reference.label} is none" if reference && !reference.field.dated?
+          return problems.push(Problem.at([*path, "from"], wrong)) && nil if wrong
+        end
+        return problems.push(Problem.at([*path, "at"], "must be left out when #{rule.unit.tr("_", " ")} are counted; the time of day follows from them")) && nil if rule.at && rule.clocked?
+
+        new(rule, reference, calendar)
+      end
+
+      def initialize(rule, reference, calendar)
+        @rule = rule
+        @reference = reference
+        @calendar = calendar
+        @get = reference&.getter
+        freeze
+      end
+
+      # @param facts [Facts]
+      # @param now [Time]
+      # @return [Due, nil] nil when the date field is empty
+      def work_out(facts, now:)
+        anchor = anchor(facts, now)
+        return unless anchor
+
+        rule.clocked? ? by_the_clock(anchor) : by_days(anchor)
+      end
+
+      # @return [String] such as "3 working days before Survey date"
+      def phrase
+        count = rule.count
+        base = {"now" => "the run", "event" => "the event"}.fetch(rule.from) { reference.label }
+        words = count.zero? ? "on the day of #{base}" : "#{count} #{unit_words(count)} #{rule.direction} #{base}"
+        [words, rule.at && "at #{rule.at}"].compact.join(" ")
+      end
+
+      # @return [String] why there is no date
+      def missing = "#{reference.label} is empty"
+
+      private
+
+      def unit_words(count)
+        words = rule.unit.tr("_", " ")
+        (count == 1) ? words.delete_suffix("s") : words
+      end
+
+      def anchor(facts, now)
+        case rule.from
+        when "now" then now
+        when "event" then facts.event.at
+        else
+          value = @get.call(facts)
+          value && ((reference.field.type == "date") ? Date.iso8601(value) : Time.iso8601(value))
+        end
+      end
+
+      def signed = (rule.direction == "before") ? -rule.count : rule.count
+
+      def by_days(anchor)
+        start = anchor.is_a?(Time) ? @calendar.zone.date_of(anchor) : anchor
+        date = case rule.unit
+        when "days" then start + signed
+        when "weeks" then start + (7 * signed)
+        when "months" then @calendar.add_months(start, signed)
+        when "working_days" then @calendar.add_working_days(start, signed)
+        end
+        settle(date, rule.at && ClockTime.parse(rule.at))
+      end
+
+      def by_the_clock(anchor)
+        minutes = signed * DateRule::CLOCKED.fetch(rule.unit)
+        start = anchor.is_a?(Time) ? anchor : day_start(anchor)
+        moment = (rule.unit == "working_hours") ? @calendar.add_working_minutes(start, minutes) : start + (minutes * 60)
+        local = @calendar.zone.local(moment)
+        settle(local.to_date, (local.hour * 60) + local.min)
+      end
+
+      def day_start(date) = @calendar.span(date)&.first || @calendar.zone.midnight(date)
+
+      def settle(date, minutes)
+        rolled = @calendar.roll(date, rule.day_off)
+        moment = minutes ? @calendar.zone.at(rolled, minutes) : @calendar.zone.midnight(rolled + 1)
+        moved = (rolled == date) ? nil : date
+        Due.new(on: rolled, minutes: minutes, moment: moment, moved_from: moved, off: moved && @calendar.off_because(date))
+      end
+    end
+  end
+end

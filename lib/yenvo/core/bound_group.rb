@@ -1,0 +1,69 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # A group tied to the schema; the same two forms as a BoundCondition.
+    class BoundGroup
+      attr_reader :mode, :items
+
+      # @return [BoundGroup] without the items that have problems
+      def self.bind(group, kind, schema, path: [], problems: [])
+        items = group.items.each_with_index.filter_map do |item, index|
+          type = item.is_a?(Group) ? BoundGroup : BoundCondition
+          type.bind(item, kind, schema, path: [*path, group.mode, index], problems: problems)
+        end
+        new(group.mode, items)
+      end
+
+      def initialize(mode, items)
+        @mode = mode
+        @items = items.freeze
+        freeze
+      end
+
+      # @return [Proc] the fast form; the commonest sizes get a closure of their own
+      def to_proc
+        first, second, *rest = items.map(&:to_proc)
+        case mode
+        when "all" then all_of(first, second, rest)
+        when "any" then (tests = items.map(&:to_proc)) && ->(facts) { tests.any? { |test| test.call(facts) } }
+        when "none" then (tests = items.map(&:to_proc)) && ->(facts) { tests.none? { |test| test.call(facts) } }
+        end
+      end
+
+      # @return [TestResult] the explaining form; every item is asked, so that all values are seen
+      def explain(facts)
+        results = items.map { |item| item.explain(facts) }
+        met = results.map(&:met)
+        holds = case mode
+        when "all" then met.all?
+        when "any" then met.any?
+        when "none" then met.none?
+        end
+        TestResult.group(holds, mode, results)
+      end
+
+      # @return [Hash{String => Array}] own fields and the values to one of which each is pinned when this holds
+      def pins
+        return {} unless mode == "all"
+
+        items.each_with_object({}) do |item, found|
+          pins = item.is_a?(BoundGroup) ? item.pins : [item.pin].compact.to_h
+          pins.each { |key, values| found[key] = found[key] ? found[key] & values : values }
+        end
+      end
+
+      def each_leaf(&block) = items.each { |item| item.each_leaf(&block) }
+
+      private
+
+      def all_of(first, second, rest)
+        return ->(_facts) { true } unless first
+        return first unless second
+        return ->(facts) { first.call(facts) && second.call(facts) } if rest.empty?
+
+        ->(facts) { first.call(facts) && second.call(facts) && rest.all? { |test| test.call(facts) } }
+      end
+    end
+  end
+end

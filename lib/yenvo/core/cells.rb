@@ -1,0 +1,128 @@
+# frozen_string_literal: true
+
+require "date"
+require "time"
+
+module Yenvo
+  module Core
+    # Goes through all cases that a rule can tell apart: for each field that its conditions look at, one example of
+    # every stretch of values between the edges they name, and "empty". What holds in no cell holds never.
+    # The same compiled conditions as in a live run answer; there is no second evaluator.
+    class Cells
+      MAX_CELLS = 60_000
+      OTHER = "\u0001some other"
+
+      # One thing that can differ from case to case: side is :after or :before.
+      Variable = Value.define(:reference, :side, :values)
+
+      # @param rule [CompiledRule]
+      # @param leaves [Array<BoundCondition>] conditions whose fields are varied
+      def initialize(rule, leaves = rule.leaves)
+        @rule = rule
+        @variables = variables(leaves)
+      end
+
+      def count = @variables.map { |variable| variable.values.size }.inject(1, :*)
+      def countable? = count <= MAX_CELLS
+
+      # @yieldparam facts [Facts] one case that the trigger can meet
+      def each
+        fires = filter
+        values = @variables.map(&:values)
+        (values.shift || [nil]).product(*values) do |cell|
+          facts = facts(cell)
+          yield facts if facts && fires.call(facts)
+        end
+      end
+
+      private
+
+      def what = (@rule.trigger.is_a?(Triggers::RecordMade)) ? "record_made" : "record_changed"
+
+      # Where any change will do, every case can be met.
+      def filter = (@rule.trigger.watch_keys == [["any"]]) ? ->(_facts) { true } : @rule.trigger.to_proc
+
+      def variables(leaves)
+        watched = @rule.trigger.watch_keys.filter_map { |kind, key| key if kind == "field" }.uniq
+        watched = watched.map { |key| Reference.find(key, @rule.kind, @rule.schema).first }
+        edges = edges(leaves)
+        after = (leaves.reject { |leaf| leaf.operator.side == :before }.map(&:reference) + watched).uniq(&:path)
+        before = (leaves.reject { |leaf| leaf.operator.side == :after }.map(&:reference) + watched).uniq(&:path)
+        before = [] if what == "record_made"
+        [*after.map { |ref| Variable.new(reference: ref, side: :after, values: domain(ref.field, edges[ref.path])) },
+          *before.map { |ref| Variable.new(reference: ref, side: :before, values: domain(ref.field, edges[ref.path])) }]
+      end
+
+      def edges(leaves)
+        found = Hash.new { |hash, path| hash[path] = [] }
+        leaves.each { |leaf| found[leaf.reference.path] |= leaf.operator.edges(leaf.operand) }
+        trigger = @rule.trigger
+        settings = trigger.settings
+        found["stage"] |= Array(settings["stages"]) if settings["stages"]
+        found[settings["field"]] |= [*settings["from"], *settings["to"]] if settings["field"]
+        found
+      end
+
+      def domain(field, edges)
+        case field.type
+        when "number", "money" then [nil, *stretch(edges.grep(Numeric).sort)]
+        when "date" then [nil, *days(edges.sort)]
+        when "datetime" then [nil, *moments(edges.sort)]
+        when "yes_no" then [nil, true, false]
+        when "choice" then [nil, *edges, (field.choices.map(&:key) - edges).first].uniq
+        when "choices" then [nil, *edges.map { |edge| [edge] }, edges, [OTHER]].uniq - [[]]
+        when "link" then [nil, *edges, -1].uniq
+        else [nil, *edges, edges.join(" "), OTHER].uniq - [""]
+        end
+      end
+
+      def stretch(edges)
+        return [0] if edges.empty?
+
+        between = edges.each_cons(2).map { |low, high| (low + high) / 2.0 }
+        [edges.first - 1, *edges, *between, edges.last + 1].uniq
+      end
+
+      def days(edges)
+        return ["2026-01-01"] if edges.empty?
+
+        edges.flat_map { |edge| [(Date.iso8601(edge) - 1).iso8601, edge, (Date.iso8601(edge) + 1).iso8601] }.uniq
+      end
+
+      def moments(edges)
+        return ["2026-01-01T00:00:00.000000Z"] if edges.empty?
+
+        edges.flat_map { |edge| [-1, 0, 1].map { |step| Reading.moment(Time.iso8601(edge) + step) } }.uniq
+      end
+
+      # @return [Facts, nil] nil for a case that cannot be, such as a value of a linked record without a link
+      def facts(cell)
+        after = {}
+        before = {}
+        linked = {}
+        @variables.each_with_index do |variable, index|
+          own = variable.reference.own?
+          (variable.side == :before ? before : after)[variable.reference.field.key] = cell[index] if own
+        end
+        @variables.each_with_index do |variable, index|
+          next if variable.reference.own? || place(variable.reference, cell[index], after, linked)
+
+          return nil
+        end
+        Facts.new(Event.new(id: nil, what: what, kind: @rule.kind.key, record_id: 0, before: before, after: after, who: nil, at: nil), linked)
+      end
+
+      def place(reference, value, after, linked)
+        image = after
+        reference.links.each do |link|
+          return value.nil? if image.key?(link.key) && image[link.key].nil?
+
+          id = (image[link.key] ||= -2 - linked.size)
+          image = (linked[id] ||= {"id" => id, "title" => "a #{link.label.downcase}"})
+        end
+        image[reference.field.key] = value
+        true
+      end
+    end
+  end
+end

@@ -1,0 +1,212 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # One version of a rule tied to schema and calendar: compiled once, then asked about every event.
+    class CompiledRule
+      OTHERWISE = "otherwise"
+      MAX_DEPTH = 8
+
+      attr_reader :rule, :id, :version_id, :number, :kind, :schema, :trigger, :only_if, :branches
+
+      # Binds a rule and gathers all that does not fit.
+      # @param rule [Rule]
+      # @param id [Integer, nil] of the rule in the store
+      # @param number [Integer, nil] of the version
+      # @return [Array(CompiledRule, Array<Problem>)] the rule is nil when there are problems
+      def self.bind(rule, schema, calendar, id: nil, version_id: nil, number: nil)
+        problems = []
+        kind = schema.kind(rule.kind)
+        return [nil, [Problem.at(["on"], "must be one of #{schema.kinds.keys.join(", ")}; #{rule.kind.inspect} is not")]] unless kind
+
+        compiled = new(rule, kind, schema, calendar, {id: id, version_id: version_id, number: number}, problems)
+        problems.empty? ? [compiled, problems] : [nil, problems]
+      end
+
+      # @raise [InvalidRule]
+      def self.bind!(rule, schema, calendar, **names)
+        compiled, problems = bind(rule, schema, calendar, **names)
+        compiled || raise(InvalidRule.new(problems))
+      end
+
+      def initialize(rule, kind, schema, calendar, names, problems)
+        @rule = rule
+        @id, @version_id, @number = names.values_at(:id, :version_id, :number)
+        @kind = kind
+        @schema = schema
+        bind_trigger(problems)
+        @only_if = BoundGroup.bind(rule.only_if, kind, schema, path: ["only_if"], problems: problems)
+        @branches = rule.branches.each_with_index.map { |branch, i| BoundGroup.bind(branch.conditions, kind, schema, path: ["branches", i, "if"], problems: problems) }
+        bind_actions(calendar, problems)
+        compile if problems.empty?
+      end
+
+      # The fast form: which rows an event hits.
+      # @param facts [Facts]
+      # @return [Array<Integer>, nil] indexes of branches, the number of branches for "otherwise"; nil when nothing runs
+      def hit(facts)
+        return unless @fires.call(facts) && @conditions.call(facts)
+
+        rows(facts)
+      end
+
+      # The explaining form.
+      # @param now [Time] moment of the run
+      # @yield asked once, only when a row is hit: whether the rule has run in this stretch of "how often"
+      # @return [Plan]
+      # @raise [Error] when an action cannot be planned
+      def plan(facts, now:)
+        skip = unmet(facts)
+        return skip if skip
+
+        tests, hits = explain_rows(facts)
+        return Plan.skip(:no_branch, no_branch(tests), tests) if hits.empty?
+        return Plan.skip(:once, once_sentence, tests) if rule.how_often != "every_time" && yield
+
+        Plan.new(state: :run, code: nil, why: why(tests, hits), branches: hits.map { |i| label(i) }, tests: tests, tasks: tasks(facts, hits, now))
+      end
+
+      # @return [String, nil] what may stand once in the runs of this rule; nil for every time
+      def once_key(facts)
+        case rule.how_often
+        when "once_per_record" then "record:#{facts.event.record_id}"
+        when "once_per_visit" then "visit:#{facts.event.record_id}:#{facts.after["visit"] || 0}"
+        end
+      end
+
+      # @return [Array<Array<String>>] chains of link fields to load before this rule is asked
+      def links_to_match = @links_to_match ||= chains(leaf_references)
+
+      # @return [Array<Array<String>>] chains of link fields to load before it plans
+      def links_to_plan = @links_to_plan ||= chains(leaf_references + @actions.flatten.flat_map(&:references))
+
+      # @return [Hash{String => Array}] own fields with the values to one of which each is pinned in all that it meets
+      def pins
+        @pins ||= [trigger.pins, only_if.pins, branch_pins].inject do |all, pins|
+          all.merge(pins) { |_, one, other| one & other }
+        end
+      end
+
+      # @return [String] "1", "2" and so on, or "otherwise"
+      def label(index) = (index == branches.size) ? OTHERWISE : (index + 1).to_s
+
+      # @return [String] the rule in one line, such as "Stage becomes Survey booked → 2 branches"
+      def sentence
+        count = branches.size
+        rest = if count == 1 && rule.otherwise.nil? && rule.branches[0].actions.size == 1
+          rule.branches[0].actions[0].title
+        else
+          "#{count} #{(count == 1) ? "branch" : "branches"}#{" and an otherwise" if rule.otherwise}"
+        end
+        "#{trigger.sentence} → #{rest}"
+      end
+
+      # @return [Array<BoundCondition>] all conditions at any depth
+      def leaves
+        found = []
+        [only_if, *branches].each { |group| group.each_leaf { |leaf| found << leaf } }
+        found
+      end
+
+      # @return [Array<Integer>] the rows that conditions alone choose, without the trigger; nil when "only if" fails
+      def rows_for(facts) = @conditions.call(facts) ? rows(facts) || [] : nil
+
+      # @return [Boolean] whether a row's own conditions hold, whatever stands before it
+      def row_holds?(index, facts) = @branch_tests[index].call(facts)
+
+      private
+
+      def bind_trigger(problems)
+        type = Triggers.all.fetch(rule.trigger["when"])
+        settings = rule.trigger.except("when")
+        missing = type.needs.select { |name| Array(settings[name]).empty? }
+        missing.each { |name| problems << Problem.at(["trigger", name], "must name at least one") }
+        @trigger = type.bind(settings, kind, schema, problems: problems) if missing.empty?
+      end
+
+      def bind_actions(calendar, problems)
+        @actions = rule.rows.each_with_index.map do |actions, row|
+          path = (row == rule.branches.size) ? ["otherwise"] : ["branches", row, "do"]
+          problems << Problem.at(path, "must do at least one thing") if actions.empty?
+          actions.each_with_index.filter_map do |action, i|
+            Actions::BoundMakeTask.bind(action, kind, schema, calendar, path: [*path, i], index: i, problems: problems)
+          end
+        end
+        problems << Problem.at(["branches"], "must have at least one branch or an otherwise") if @actions.empty?
+      end
+
+      def compile
+        @fires = trigger.to_proc
+        @conditions = only_if.to_proc
+        @branch_tests = branches.map(&:to_proc)
+        @every = rule.branching == "every"
+        @otherwise_row = rule.otherwise ? [branches.size].freeze : nil
+        @single = @branch_tests.each_index.map { |i| [i].freeze }
+      end
+
+      def rows(facts)
+        if @every
+          hits = @branch_tests.each_index.select { |i| @branch_tests[i].call(facts) }
+          return hits.empty? ? @otherwise_row : hits
+        end
+        index = @branch_tests.index { |test| test.call(facts) }
+        index ? @single[index] : @otherwise_row
+      end
+
+      def unmet(facts)
+        event = facts.event
+        return Plan.skip(:own_event, "A rule does not meet an event that it caused itself") if id && event.cause_rule == id
+        return Plan.skip(:chain, "The chain of rules ended here, after #{MAX_DEPTH} links") if event.depth >= MAX_DEPTH
+        return Plan.skip(:trigger, trigger.miss(facts)) unless @fires.call(facts)
+
+        result = only_if.explain(facts)
+        Plan.skip(:only_if, (result.culprit || result).then { |found| found.mode ? "None of the conditions of “only if” holds" : found.seen_phrase }, [["only if", result]]) unless result.met
+      end
+
+      def explain_rows(facts)
+        tests = rule.only_if.empty? ? [] : [["only if", only_if.explain(facts)]]
+        hits = []
+        branches.each_with_index do |branch, i|
+          result = branch.explain(facts)
+          tests << [label(i), result]
+          hits << i if result.met
+          break if result.met && !@every
+        end
+        hits << branches.size if hits.empty? && rule.otherwise
+        [tests, hits]
+      end
+
+      def no_branch(tests)
+        culprit = tests.reverse.find { |row, _| row != "only if" }&.last&.culprit
+        culprit ? "No branch matches: #{culprit.seen_phrase}" : "No branch matches"
+      end
+
+      def once_sentence = (rule.how_often == "once_per_visit") ? "Already ran on this visit" : "Already ran for this #{kind.label.downcase}"
+
+      def why(tests, hits)
+        return tests.find { |row, _| row != "only if" }&.last&.culprit&.seen_phrase || "Nothing else matches" if hits == [branches.size]
+
+        seen = tests.select { |row, _| hits.any? { |i| label(i) == row } }.flat_map { |_, result| result.items.reject(&:mode) }
+        seen = tests.flat_map { |_, result| result.items.reject(&:mode) } if seen.empty?
+        seen.empty? ? trigger.sentence : seen.map { |test| (test.phrase == "changed") ? "#{test.label} changed" : "#{test.label} #{test.seen}" }.uniq.first(3).join(", ")
+      end
+
+      def tasks(facts, hits, now)
+        hits.flat_map do |row|
+          @actions[row].each_with_index.map { |action, i| [label(row), i + 1, action.plan(facts, now: now, rule_name: rule.name)] }
+        end
+      end
+
+      # When a row has to be hit and every row pins the same field, the union pins it too.
+      def branch_pins
+        return {} if rule.otherwise || branches.empty?
+
+        branches.map(&:pins).inject { |all, pins| all.slice(*pins.keys).merge(pins.slice(*all.keys)) { |_, one, other| one | other } }
+      end
+
+      def leaf_references = leaves.map(&:reference)
+
+      def chains(references) = references.map { |reference| reference.links.map(&:key) }.reject(&:empty?).uniq
+    end
+  end
+end

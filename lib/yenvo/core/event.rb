@@ -1,0 +1,32 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # One thing that happened, as the journal keeps it.
+    # id: number in the journal; what: "record_made", "record_changed" and so on; kind: key of the record's kind;
+    # before, after: images of the record (Hash of field key to plain value; before is nil for a new record);
+    # who: key of the person, nil for Yenvo; at: Time in UTC; depth: links of the chain that led here, 0 for people;
+    # cause_rule: id of the rule whose run caused it, or nil.
+    class Event
+      attr_reader :id, :what, :kind, :record_id, :before, :after, :who, :at, :depth, :cause_rule
+
+      def initialize(id:, what:, kind:, record_id:, before:, after:, who:, at:, depth: 0, cause_rule: nil)
+        @id = id
+        @what = what
+        @kind = kind
+        @record_id = record_id
+        @before = before || {}.freeze
+        @after = after
+        @who = who
+        @at = at
+        @depth = depth
+        @cause_rule = cause_rule
+      end
+
+      # @return [Array<String>] keys of the fields that differ, without the stamps that Yenvo keeps itself
+      def changed_fields
+        @changed_fields ||= (after.keys | before.keys).reject { |key| Schema::Kind::KEPT_BY_YENVO.include?(key) || before[key] == after[key] }
+      end
+    end
+  end
+end

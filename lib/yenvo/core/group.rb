@@ -1,0 +1,22 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # Conditions that hold together: all of them, any of them, none of them. Items are Conditions and Groups.
+    Group = Value.define(:mode, :items) do
+      # @return [Group] the one that always holds
+      def self.always = new(mode: "all", items: [].freeze)
+
+      def empty? = items.empty?
+
+      # @return [Hash] as in a rule file
+      def to_h = {mode => items.map(&:to_h)}
+
+      # @return [Array<Condition>] all conditions at any depth
+      def leaves = items.flat_map { |item| item.is_a?(Group) ? item.leaves : [item] }
+    end
+
+    # The ways in which conditions hold together.
+    Group::MODES = %w[all any none].freeze
+  end
+end

@@ -1,0 +1,73 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # Finds the rules that an event meets, out of all that are in force, without going through them. Rules stand under
+    # kind and watched field, and within that under one value that they require of one field, where they require one.
+    class Matcher
+      # The rules under one key: some by field and value, the rest in a row.
+      class Bucket
+        def initialize
+          @by = {}
+          @rest = []
+        end
+
+        # Stands the rule under the field that puts it among the fewest others.
+        def add(rule)
+          pins = rule.pins
+          return @rest << rule if pins.empty?
+
+          field, values = pins.min_by { |name, all| [all.sum { |value| @by.dig(name, value)&.size || 0 } + (all.size * 2), name] }
+          table = (@by[field] ||= {})
+          values.each { |value| (table[value] ||= []) << rule }
+        end
+
+        def each_candidate(image, &block)
+          @by.each { |field, table| table[image[field]]&.each(&block) }
+          @rest.each(&block)
+        end
+      end
+
+      attr_reader :rules
+
+      # @param rules [Array<CompiledRule>] in the order in which they shall run
+      def initialize(rules)
+        @rules = rules
+        @order = {}.compare_by_identity
+        rules.each_with_index { |rule, index| @order[rule] = index }
+        @buckets = {}
+        rules.each do |rule|
+          rule.trigger.watch_keys.each { |key| (@buckets[[rule.kind.key, *key]] ||= Bucket.new).add(rule) }
+        end
+      end
+
+      # @param event [Event]
+      # @return [Array<CompiledRule>] rules worth asking; no other can be met
+      def candidates(event)
+        found = []
+        keys(event).each { |key| @buckets[key]&.each_candidate(event.after) { |rule| found << rule } }
+        found
+      end
+
+      # @param facts [Facts]
+      # @return [Array<CompiledRule>] those that run, in order; how often each may run is not looked at
+      def hits(facts)
+        event = facts.event
+        return [] if event.depth >= CompiledRule::MAX_DEPTH
+
+        met = candidates(event).select { |rule| !(event.cause_rule && event.cause_rule == rule.id) && rule.hit(facts) }
+        (met.size > 1) ? met.sort_by { |rule| @order[rule] } : met
+      end
+
+      private
+
+      def keys(event)
+        case event.what
+        when "record_made" then [[event.kind, "made"]]
+        when "record_changed" then [[event.kind, "any"], *event.changed_fields.map { |field| [event.kind, "field", field] }]
+        else []
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,13 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Operators
+      # Equal to one value; texts without regard to case.
+      class Is < Operator
+        def holds?(actual, operand) = actual == operand
+        def pins(operand) = [operand]
+      end
+    end
+  end
+end

@@ -1,0 +1,14 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Operators
+      # Equal to none of several values; an empty field is none of them.
+      class IsNoneOf < Operator
+        def takes = :many
+        def when_empty = true
+        def holds?(actual, operand) = !operand.include?(actual)
+      end
+    end
+  end
+end

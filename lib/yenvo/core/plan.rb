@@ -1,0 +1,28 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # What a rule would do about an event, and why. state: :run or :skip; code: why it is skipped, one of
+    # :trigger, :own_event, :chain, :only_if, :no_branch, :once, nil for a run; why: the same as a sentence, for a run
+    # what decided; branches: labels of the rows hit, such as ["2"] or ["otherwise"]; tests: Array of
+    # [label of the row, TestResult]; tasks: Array of [label of the row, number of the action, PlannedTask].
+    Plan = Value.define(:state, :code, :why, :branches, :tests, :tasks) do
+      def self.skip(code, why, tests = []) = new(state: :skip, code: code, why: why, branches: [], tests: tests, tasks: [])
+
+      def run? = state == :run
+
+      # @return [Array<Hash>] the tests as plain values, each row flat: row, depth of nesting, met, label, phrase, seen
+      def plain_tests = tests.flat_map { |row, result| flat(row, result, 0) }
+
+      private
+
+      def flat(row, result, depth)
+        return [result.to_h.merge("row" => row, "depth" => depth)] unless result.mode
+        return result.items.flat_map { |item| flat(row, item, depth) } if result.mode == "all" && depth.zero?
+
+        [{"row" => row, "depth" => depth, "met" => result.met, "label" => "#{result.mode} of these", "phrase" => "", "seen" => ""},
+          *result.items.flat_map { |item| flat(row, item, depth + 1) }]
+      end
+    end
+  end
+end

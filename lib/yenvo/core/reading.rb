@@ -1,0 +1,146 @@
+# frozen_string_literal: true
+
+require "date"
+require "time"
+require "uri"
+
+module Yenvo
+  module Core
+    # Reads what people type or send into the plain form that records keep: text without outer blanks, numbers,
+    # "2026-12-03" for a date, "2026-12-03T09:00:00.000000Z" (UTC) for a date with time, true or false, keys of
+    # choices and persons, ids of records, nil for empty. Both date forms sort as text in order of time.
+    module Reading
+      MAX_TEXT = 500
+      MAX_LONG_TEXT = 20_000
+      MAX_NUMBER = 1_000_000_000_000
+      DATE = /\A(\d{4})-(\d{2})-(\d{2})\z/
+      EMAIL = /\A[^@\s]+@[^@\s]+\.[^@\s.]+\z/
+      PHONE = /\A\+?[\d\s().\/-]{3,40}\z/
+
+      module_function
+
+      # @param field [Schema::Field]
+      # @param value [Object] as typed or as it stood in JSON
+      # @param schema [Schema] for persons and the time zone
+      # @return [Object, nil] the plain form
+      # @raise [Unreadable] a sentence that names the field, the value and the way out
+      def value(field, value, schema)
+        value = value.strip if value.is_a?(String)
+        return nil if value.nil? || value == "" || value == []
+
+        send("read_#{field.textual? ? "text" : field.type}", field, value, schema)
+      end
+
+      # @param value [Time]
+      # @return [String] the plain form of a moment
+      def moment(value) = value.getutc.strftime("%Y-%m-%dT%H:%M:%S.%6NZ")
+
+      # @return [Boolean]
+      def same?(one, other) = one == other
+
+      def read_text(field, value, _schema)
+        refuse(field, value, "takes a text") unless value.is_a?(String)
+        long = field.type == "long_text"
+        most = long ? MAX_LONG_TEXT : MAX_TEXT
+        raise Unreadable, "#{field.label} takes at most #{Show.count(most)} characters; this has #{Show.count(value.size)}. Shorten it." if value.size > most
+        raise Unreadable, "#{field.label} has characters that cannot be kept. Type it again without them." unless value.valid_encoding? && !value.include?("\u0000")
+
+        check_form(field, value)
+        long ? value : value.gsub(/\s+/, " ")
+      end
+
+      def check_form(field, value)
+        case field.type
+        when "email" then refuse(field, value, "takes an e-mail address such as name@example.org") unless EMAIL.match?(value)
+        when "phone" then refuse(field, value, "takes a phone number such as +353 555 0147") unless PHONE.match?(value)
+        when "url" then refuse(field, value, "takes a web address that begins with https:// or http://") unless web?(value)
+        end
+      end
+
+      def web?(value)
+        uri = URI.parse(value)
+        uri.is_a?(URI::HTTP) && !uri.host.to_s.empty?
+      rescue URI::InvalidURIError
+        false
+      end
+
+      def read_number(field, value, _schema)
+        number = number_from(value) or refuse(field, value, "takes a number such as 12 or 9.1")
+        raise Unreadable, "#{field.label} takes a number between -1,000,000,000,000 and 1,000,000,000,000. Check it." if number.abs > MAX_NUMBER
+
+        number
+      end
+
+      def read_money(field, value, schema)
+        number = read_number(field, value.is_a?(String) ? value.delete_prefix(field.unit || "€").strip : value, schema)
+        raise Unreadable, "#{field.label} takes whole cents, at most two digits behind the point. Round it." if (number * 100).round(6) != (number * 100).round
+
+        (number == number.to_i) ? number.to_i : number
+      end
+
+      def number_from(value)
+        return ((value.is_a?(Integer) || value.finite?) ? value : nil) if value.is_a?(Integer) || value.is_a?(Float)
+        return unless value.is_a?(String) && value.size <= 40
+
+        plain = value.match?(/\A[+-]?\d{1,3}(,\d{3})+(\.\d+)?\z/) ? value.delete(",") : value
+        case plain
+        when /\A[+-]?\d+\z/ then plain.to_i
+        when /\A[+-]?\d+\.\d+\z/ then plain.to_f
+        end
+      end
+
+      def read_date(field, value, _schema)
+        refuse(field, value, "takes a date such as 2026-12-03") unless value.is_a?(String) && (parts = DATE.match(value))
+        year, month, day = parts.captures.map(&:to_i)
+        raise Unreadable, "#{field.label}: #{value} is not a day of the calendar. Choose another." unless Date.valid_date?(year, month, day)
+        raise Unreadable, "#{field.label} takes a year between 1900 and 2200. Check #{value}." unless year.between?(1900, 2200)
+
+        value
+      end
+
+      def read_datetime(field, value, schema)
+        return moment(Zone.new(schema.zone).midnight(Date.parse(read_date(field, value, schema)))) if value.is_a?(String) && DATE.match?(value)
+
+        time = value.is_a?(Time) ? value : (Time.iso8601(value) if value.is_a?(String) && value.size <= 40)
+        time ? moment(time) : refuse(field, value, "takes a date with time such as 2026-12-03T09:00:00Z")
+      rescue ArgumentError
+        refuse(field, value, "takes a date with time such as 2026-12-03T09:00:00Z")
+      end
+
+      def read_yes_no(field, value, _schema)
+        return value if [true, false].include?(value)
+
+        {"yes" => true, "no" => false, "true" => true, "false" => false}.fetch(value.to_s.downcase) { refuse(field, value, "takes yes or no") }
+      end
+
+      def read_choice(field, value, _schema)
+        field.choice(value)&.key || by_label(field, value) ||
+          refuse(field, value, "takes one of #{field.choices.map(&:label).join(", ")}")
+      end
+
+      def by_label(field, value)
+        field.choices.find { |choice| choice.label.casecmp?(value.to_s) }&.key
+      end
+
+      def read_choices(field, value, schema)
+        Array(value).map { |one| read_choice(field, one, schema) }.uniq
+      end
+
+      def read_person(field, value, schema)
+        schema.person(value)&.key || schema.people.each_value.find { |person| person.name.casecmp?(value.to_s) }&.key ||
+          refuse(field, value, "takes a person of this Yenvo")
+      end
+
+      def read_link(field, value, _schema)
+        id = value.is_a?(String) && value.match?(/\A\d{1,18}\z/) ? value.to_i : value
+        id.is_a?(Integer) && id.positive? ? id : refuse(field, value, "takes a record; choose one from the list")
+      end
+
+      def refuse(field, value, expected)
+        shown = value.to_s
+        shown = "#{shown[0, 40]}…" if shown.size > 40
+        raise Unreadable.new("#{field.label} #{expected}; #{shown.inspect.gsub('"', "“").sub(/“\z/, "”")} is none.", field: field.key)
+      end
+    end
+  end
+end

@@ -1,0 +1,28 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # A rule as it is written; nothing in it is tied to a schema yet.
+    # name: String; kind: key of a kind of record; trigger: Hash with "when" and its settings; how_often: one of
+    # HOW_OFTEN; branching: "first" or "every"; only_if: Group; branches: Array of Branch; otherwise: Array of actions
+    # or nil when there is no such row.
+    Rule = Value.define(:name, :kind, :trigger, :how_often, :branching, :only_if, :branches, :otherwise) do
+      # @return [Hash] as in a rule file, in the order in which people read it
+      def to_h
+        plain = {"format" => Rule::FORMAT, "name" => name, "on" => kind, "trigger" => trigger, "how_often" => how_often, "branching" => branching}
+        plain["only_if"] = only_if.to_h unless only_if.empty?
+        plain["branches"] = branches.map(&:to_h)
+        plain["otherwise"] = otherwise.map(&:to_h) if otherwise
+        plain
+      end
+
+      # @return [Array(Group, Array)] conditions and actions of each row; the otherwise has none
+      def rows = [*branches.map(&:actions), *(otherwise ? [otherwise] : [])]
+    end
+
+    Rule::FORMAT = "yenvo-rule/1"
+    Rule::HOW_OFTEN = %w[every_time once_per_record once_per_visit].freeze
+    Rule::BRANCHING = %w[first every].freeze
+    Rule::LIMITS = {name: 120, branches: 50, actions: 20, items: 40, depth: 6, values: 200, bytes: 200_000}.freeze
+  end
+end

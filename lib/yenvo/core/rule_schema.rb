@@ -1,0 +1,69 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # The JSON Schema (draft 2020-12) of rule files, made from the same registries that read them.
+    module RuleSchema
+      ID = "https://yenvo.example/schema/rule-1.json"
+
+      module_function
+
+      # @return [Hash]
+      def to_h
+        {
+          "$schema" => "https://json-schema.org/draft/2020-12/schema", "$id" => ID, "title" => "A rule of Yenvo",
+          **object({"format" => {"const" => Rule::FORMAT}, "name" => text(Rule::LIMITS[:name]), "on" => text(80),
+                    "trigger" => {"oneOf" => variants("when", Triggers.all)},
+                    "how_often" => {"enum" => Rule::HOW_OFTEN}, "branching" => {"enum" => Rule::BRANCHING},
+                    "only_if" => ref("group"), "branches" => list(ref("branch"), Rule::LIMITS[:branches]), "otherwise" => ref("actions")},
+            %w[format name on trigger branches]),
+          "$defs" => definitions
+        }
+      end
+
+      def definitions
+        {
+          "scalar" => {"oneOf" => [text(Reading::MAX_TEXT), {"type" => "number"}, {"type" => "boolean"}]},
+          "group" => {"type" => "object", "minProperties" => 1, "maxProperties" => 1, "additionalProperties" => false,
+                      "properties" => Group::MODES.to_h { |mode| [mode, list({"anyOf" => [ref("group"), ref("condition")]}, Rule::LIMITS[:items])] }},
+          "condition" => {"oneOf" => Operators.all.map { |name, operator| condition(name, operator) }},
+          "branch" => object({"if" => ref("group"), "do" => ref("actions")}, %w[do]),
+          "actions" => list(ref("task"), Rule::LIMITS[:actions]), "task" => task,
+          "assign" => {"oneOf" => variants("to", Assignment.all)}, "date" => date
+        }
+      end
+
+      def condition(name, operator)
+        value = {one: ref("scalar"), many: list(ref("scalar"), Rule::LIMITS[:values]), pair: list(ref("scalar"), Rule::LIMITS[:values])}[operator.takes]
+        object({"field" => text(200), "test" => {"const" => name}, "value" => value}.compact, %w[field test])
+      end
+
+      def variants(name, registry)
+        registry.map do |key, type|
+          settings = type.takes.transform_values { |takes| %i[stages values].include?(takes) ? list(ref("scalar"), Rule::LIMITS[:values]) : text(200) }
+          object({name => {"const" => key}, **settings}, [name])
+        end
+      end
+
+      def task
+        type = Actions::MakeTask
+        source = text(Text::MAX_SOURCE)
+        object({"make" => {"const" => "task"}, "title" => source, "text" => source, "web_link" => source,
+                "way" => {"enum" => type::WAYS}, "priority" => {"enum" => type::PRIORITIES},
+                "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"), "due" => ref("date"),
+                "place" => whole(1, 999), "answers" => list(text(60), type::MAX_ANSWERS), "under" => whole(1, 999)}, %w[make title])
+      end
+
+      def date
+        object({"count" => whole(0, DateRule::MAX_COUNT), "unit" => {"enum" => DateRule::UNITS}, "direction" => {"enum" => DateRule::DIRECTIONS},
+                "from" => text(200), "at" => {"type" => "string", "pattern" => "^([01][0-9]|2[0-3]):[0-5][0-9]$"}, "day_off" => {"enum" => DateRule::DAY_OFF}}, %w[count unit])
+      end
+
+      def object(properties, required) = {"type" => "object", "properties" => properties, "required" => required, "additionalProperties" => false}
+      def list(items, most) = {"type" => "array", "items" => items, "maxItems" => most}
+      def text(most) = {"type" => "string", "maxLength" => most}
+      def whole(least, most) = {"type" => "integer", "minimum" => least, "maximum" => most}
+      def ref(name) = {"$ref" => "#/$defs/#{name}"}
+    end
+  end
+end

@@ -1,0 +1,43 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # What records can hold: kinds with their fields and stages, the persons and queues that can be named.
+    # It is data; no kind or field stands in code but the built-in fields.
+    class Schema
+      TEXTS = %w[text long_text url email phone].freeze
+      NUMBERS = %w[number money].freeze
+      DATES = %w[date datetime].freeze
+      TYPES = [*TEXTS, *NUMBERS, *DATES, "yes_no", "choice", "choices", "person", "link"].freeze
+
+      attr_reader :kinds, :people, :queues, :zone
+
+      # @param kinds [Array<Schema::Kind>]
+      # @param people [Array<Schema::Person>]
+      # @param queues [Hash{String => String}] key to name
+      # @param zone [String] IANA name of the time zone in which people read dates
+      def initialize(kinds:, people: [], queues: {}, zone: "UTC")
+        @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
+        @people = people.to_h { |person| [person.key, person] }.freeze
+        @queues = queues.dup.freeze
+        @zone = zone
+        freeze
+      end
+
+      # @return [Kind, nil]
+      def kind(key) = kinds[key]
+
+      # @return [Kind]
+      # @raise [Error] when there is none
+      def kind!(key)
+        kinds[key] || raise(Error.new("There is no kind of record #{key.inspect}; known: #{kinds.keys.join(", ")}.", kind: key))
+      end
+
+      # @return [Person, nil]
+      def person(key) = people[key]
+
+      # @return [String] a person's name, or the key where nobody has it, or "Yenvo" for nil
+      def name_of(key) = key.nil? ? "Yenvo" : (people[key]&.name || key)
+    end
+  end
+end

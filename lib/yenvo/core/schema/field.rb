@@ -1,0 +1,23 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    class Schema
+      # One field of a kind. type: a name in TYPES; unit: "m" or "€", or nil; links_to: key of the kind that a link
+      # leads to (a whole family such as "entry" allowed), or nil; built_in: true for the fields every record has.
+      Field = Value.define(:key, :label, :type, :choices, :unit, :links_to, :built_in) do
+        # @return [Field] with the usual values for what is not given
+        def self.of(key, label, type, choices: [], unit: nil, links_to: nil, built_in: false)
+          choices = choices.map { |given| given.is_a?(Choice) ? given : Choice.new(key: given[0], label: given[1]) }
+          new(key: key, label: label, type: type, choices: choices.freeze, unit: unit, links_to: links_to, built_in: built_in)
+        end
+
+        def choice(key) = choices.find { |choice| choice.key == key }
+        def choice_label(key) = choice(key)&.label || key
+        def textual? = TEXTS.include?(type)
+        def numeric? = NUMBERS.include?(type)
+        def dated? = DATES.include?(type)
+      end
+    end
+  end
+end

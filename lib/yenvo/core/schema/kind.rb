@@ -1,0 +1,44 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    class Schema
+      # A kind of record: contact, deal, ticket, or the entries of one list (key "entry/launch_roster").
+      # stage_label is the word this kind has for its steps: Stage, Status or Section.
+      class Kind
+        attr_reader :key, :label, :plural, :stage_label, :stages, :fields
+
+        # Fields that say when and how often, kept by Yenvo: a change of these alone is no change of the record.
+        KEPT_BY_YENVO = %w[changed last_contact stage_since visit version].freeze
+
+        # @param key [String]
+        # @param stages [Array<Choice>] in order
+        # @param fields [Array<Field>] those beyond the built-in ones
+        def initialize(key:, label:, plural:, stage_label:, stages:, fields:)
+          @key = key
+          @label = label
+          @plural = plural
+          @stage_label = stage_label
+          @stages = stages.freeze
+          @fields = (built_in + fields).to_h { |field| [field.key, field] }.freeze
+          freeze
+        end
+
+        # @return [Field, nil]
+        def field(key) = fields[key]
+        def own_fields = fields.values.reject(&:built_in)
+        def family = key.split("/").first
+        def list = key.split("/")[1]
+
+        private
+
+        def built_in
+          [["title", "Title", "text"], ["owner", "Owner", "person"], ["creator", "Creator", "person"],
+            ["made", "Made", "datetime"], ["changed", "Changed", "datetime"], ["last_contact", "Last contact", "datetime"]]
+            .map { |key, label, type| Field.of(key, label, type, built_in: true) }
+            .insert(1, Field.of("stage", stage_label, "choice", choices: stages, built_in: true))
+        end
+      end
+    end
+  end
+end

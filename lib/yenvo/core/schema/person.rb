@@ -1,0 +1,11 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    class Schema
+      # Somebody who can own records and be given tasks. key: a short handle that never changes; active: false once
+      # they have left.
+      Person = Value.define(:key, :name, :active)
+    end
+  end
+end

@@ -1,0 +1,56 @@
+# frozen_string_literal: true
+
+require "date"
+require "time"
+
+module Yenvo
+  module Core
+    # Turns the plain form of values into what people read: labels for keys, "€4,350", "9.1 m", "Thu 3 Dec 2026".
+    module Show
+      module_function
+
+      # @param field [Schema::Field]
+      # @param value [Object, nil] plain form
+      # @param schema [Schema]
+      # @param titles [Hash{Integer => String}] titles of linked records, by id
+      # @return [String] "empty" for nil
+      def value(field, value, schema, titles = {})
+        return "empty" if value.nil?
+
+        case field.type
+        when "choice" then field.choice_label(value)
+        when "choices" then value.map { |key| field.choice_label(key) }.join(", ")
+        when "person" then schema.name_of(value)
+        when "link" then titles[value] || "record #{value}"
+        when "yes_no" then value ? "yes" : "no"
+        when "date" then date(Date.parse(value))
+        when "datetime" then moment(Time.iso8601(value), schema.zone)
+        when "money" then money(value, field.unit)
+        when "number" then [number(value), field.unit].compact.join(" ")
+        else value.to_s
+        end
+      end
+
+      # @return [String] such as "4,350" or "9.1"
+      def number(value)
+        whole, rest = value.to_s.sub(/\.0\z/, "").split(".")
+        [count(whole), rest].compact.join(".")
+      end
+
+      def count(value) = value.to_s.gsub(/(\d)(?=(\d{3})+\z)/, '\1,')
+
+      def money(value, unit)
+        text = (value == value.to_i) ? count(value.to_i) : number(format("%.2f", value))
+        "#{unit || "€"}#{text}"
+      end
+
+      # @param value [Date]
+      # @return [String] such as "Thu 3 Dec 2026"
+      def date(value) = value.strftime("%a %-d %b %Y")
+
+      # @param value [Time]
+      # @return [String] such as "Thu 3 Dec 2026 09:00", local
+      def moment(value, zone) = Zone.new(zone).local(value).strftime("%a %-d %b %Y %H:%M")
+    end
+  end
+end

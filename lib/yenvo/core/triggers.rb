@@ -1,0 +1,16 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # What a rule watches. One class per file; all of them by their name in rule files.
+    module Triggers
+      # @return [Registry] a class by name
+      def self.all
+        @all ||= Registry.new("trigger", {
+          "record_made" => RecordMade, "record_changed" => RecordChanged,
+          "stage_entered" => StageEntered, "stage_left" => StageLeft
+        })
+      end
+    end
+  end
+end

@@ -1,0 +1,83 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Triggers
+      # The base of all triggers. +settings+ is what stands in the rule file beside "when", as read by the reader.
+      class Trigger
+        class << self
+          # @return [Hash{String => Symbol}] settings it takes: name to :field, :values or :stages
+          def takes = {}
+
+          # @return [Array<String>] the settings without which it cannot be
+          def needs = []
+
+          # @return [String] a short name for lists, such as "change"
+          def short = "change"
+
+          # @return [String] such as "is made", to choose by
+          def words = raise(NotImplementedError)
+        end
+
+        attr_reader :settings, :kind, :schema
+
+        # @param settings [Hash{String => Object}]
+        # @return [Trigger, nil] nil when problems were found
+        def self.bind(settings, kind, schema, problems: [])
+          before = problems.size
+          trigger = new(settings, kind, schema)
+          trigger.check(problems)
+          (problems.size == before) ? trigger : nil
+        end
+
+        def initialize(settings, kind, schema)
+          @settings = settings
+          @kind = kind
+          @schema = schema
+          prepare
+        end
+
+        # Reads the settings once. Unreadable ones are reported by +check+.
+        def prepare = nil
+
+        # @param problems [Array<Problem>]
+        def check(problems) = nil
+
+        # @return [Array<Array>] keys of the index of rules under which it is looked up: ["made"], ["field", key], ["any"]
+        def watch_keys = raise(NotImplementedError)
+
+        # @return [Proc] from Facts to true or false
+        def to_proc = raise(NotImplementedError)
+
+        # @return [Hash{String => Array}] own fields whose values after the event it pins
+        def pins = {}
+
+        # @return [String] such as "Stage becomes Survey booked"
+        def sentence = raise(NotImplementedError)
+
+        # Makes the event that this trigger would meet if it happened to a record as it stands now.
+        # @param image [Hash] the record now
+        # @return [Array(Hash, Hash), nil] before and after; nil when it cannot happen to this record
+        def imagine(image) = raise(NotImplementedError)
+
+        # @return [Hash{String => Array}] own fields and the values that a record can have now to be met; narrows a try
+        def possible = pins
+
+        # @return [String] why an event is not met
+        def miss(_facts) = "The trigger is another: #{sentence}"
+
+        private
+
+        def stage_labels(keys) = keys.map { |key| kind.field("stage").choice_label(key) }.join(" or ")
+
+        def check_stages(name, problems)
+          unknown = Array(settings[name]) - kind.stages.map(&:key)
+          return if unknown.empty?
+
+          known = kind.stages.map(&:key).join(", ")
+          problems << Problem.at(["trigger", name], "must name #{kind.stage_label.downcase}s of a #{kind.label.downcase} (#{known}); #{unknown.join(", ")} is none")
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,49 @@
+# frozen_string_literal: true
+
+require "date"
+require "tzinfo"
+
+module Yenvo
+  module Core
+    # A time zone as people live in it: local dates and wall-clock times to moments in UTC and back.
+    # Uses the IANA database as shipped in the tzinfo-data gem.
+    class Zone
+      @known = {}
+
+      # Zones are costly to look up and never change, so each is kept.
+      # @param name [String] IANA name
+      # @raise [Error] when there is no such zone
+      def self.new(name) = @known[name] ||= super
+
+      attr_reader :name
+
+      def initialize(name)
+        @name = name
+        @zone = TZInfo::Timezone.get(name)
+      rescue TZInfo::InvalidTimezoneIdentifier
+        raise Error, "There is no time zone #{name.inspect}; write an IANA name such as Europe/Dublin."
+      end
+
+      # @param time [Time]
+      # @return [Time] the same moment, with the local offset
+      def local(time) = @zone.to_local(time.getutc)
+
+      # @return [Date] the local day of a moment
+      def date_of(time) = local(time).to_date
+
+      # A wall-clock time that a spring change skips moves on by the gap; one that an autumn change doubles is the first.
+      # @param date [Date]
+      # @param minutes [Integer] minutes of the wall clock since midnight
+      # @return [Time] UTC
+      def at(date, minutes)
+        wall = Time.utc(date.year, date.month, date.day) + (minutes * 60)
+        @zone.local_to_utc(wall, nil) { |periods| periods.min_by { |period| period.timestamp_start&.value || -Float::INFINITY } }
+      rescue TZInfo::PeriodNotFound
+        wall - @zone.period_for(wall - 7200).observed_utc_offset
+      end
+
+      # @return [Time] the first moment of a local day, UTC
+      def midnight(date) = at(date, 0)
+    end
+  end
+end

@@ -1,0 +1,65 @@
+# frozen_string_literal: true
+
+# One builder per noun of the core, with a small boatyard of its own.
+module Builders
+  include Yenvo
+
+  NOON = Time.utc(2026, 11, 24, 12)
+
+  def field(key, label, type, **more) = Core::Schema::Field.of(key, label, type, **more)
+
+  def a_schema(**changes)
+    contact = Core::Schema::Kind.new(key: "contact", label: "Contact", plural: "Contacts", stage_label: "Stage", stages: [],
+      fields: [field("country", "Country", "choice", choices: [%w[ireland Ireland], %w[france France], %w[norway Norway]]),
+        field("adviser", "Adviser", "person"), field("phone", "Phone", "phone")])
+    stages = %w[enquiry quoted survey_booked accepted].map { |key| Core::Schema::Choice.new(key: key, label: key.tr("_", " ").capitalize) }
+    deal = Core::Schema::Kind.new(key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages: stages, fields: deal_fields)
+    people = [%w[hollie Hollie\ Banner], %w[callum Callum\ Reyes], %w[maren Maren\ Oduya]].map { |key, name| Core::Schema::Person.new(key: key, name: name, active: true) }
+    people << Core::Schema::Person.new(key: "gone", name: "Ada Gone", active: false)
+    Core::Schema.new(kinds: [contact, deal], people: people, queues: {"callbacks" => "Callbacks"}, zone: "Europe/Dublin", **changes)
+  end
+
+  def deal_fields
+    [field("value", "Value", "money"), field("boat_length", "Boat length", "number", unit: "m"),
+      field("survey_type", "Survey type", "choice", choices: [%w[pre_purchase Pre-purchase], %w[insurance Insurance], %w[damage Damage]]),
+      field("survey_date", "Survey date", "date"), field("surveyor", "Surveyor", "person"), field("deposit_in", "Deposit in", "yes_no"),
+      field("boat_owner", "Owner of the boat", "link", links_to: "contact"), field("notes", "Notes", "long_text"),
+      field("extras", "Extras", "choices", choices: [%w[mast Mast], %w[engine Engine]]), field("seen_at", "Seen at", "datetime")]
+  end
+
+  def a_calendar(**changes)
+    yard_shut = Core::DaysOff::Stretch.new(from: Date.new(2026, 12, 24), to: Date.new(2027, 1, 2), name: "Yard shut")
+    Core::Calendar.new(zone: "Europe/Dublin", hours: (1..5).to_h { |day| [day, [480, 1050]] },
+      days_off: Core::DaysOff.new(region: "ie", stretches: [yard_shut]), **changes)
+  end
+
+  def a_condition(field, test, value = nil) = Core::Condition.new(field: field, test: test, value: value)
+
+  def all_of(*items) = Core::Group.new(mode: "all", items: items)
+
+  def a_task(**given) = Core::Actions::MakeTask.of(title: "Call the owner", assign: {"to" => "person", "person" => "maren"}, **given)
+
+  def a_branch(*conditions, run: [a_task]) = Core::Branch.new(conditions: all_of(*conditions), actions: run)
+
+  def a_rule(**given)
+    usual = {name: "Survey booked", kind: "deal", trigger: {"when" => "stage_entered", "stages" => ["survey_booked"]}, how_often: "every_time",
+             branching: "first", only_if: Core::Group.always, branches: [a_branch], otherwise: nil}
+    Core::Rule.new(**usual, **given)
+  end
+
+  def compiled(rule, schema: a_schema, calendar: a_calendar, **names) = Core::CompiledRule.bind!(rule, schema, calendar, **names)
+
+  def an_event(after: {}, before: {}, what: "record_changed", **given)
+    usual = {id: 1, kind: "deal", record_id: 7, who: "hollie", at: NOON}
+    Core::Event.new(**usual, what: what, before: before, after: {"title" => "Quiet Hour"}.merge(after), **given)
+  end
+
+  def facts(after: {}, before: {}, linked: {}, **given) = Core::Facts.new(an_event(after: after, before: before, **given), linked)
+
+  # A deal that has just come into Survey booked.
+  def booked(after = {}, **given)
+    facts(after: {"stage" => "survey_booked"}.merge(after), before: {"stage" => "quoted"}.merge(after), **given)
+  end
+
+  def problems_of(rule, schema: a_schema, calendar: a_calendar) = Core::Checks.run(rule, schema, calendar).map { |problem| "#{problem.where}: #{problem.text}" }
+end
