@@ -17,7 +17,7 @@ module Yenvo
       def self.bind(rule, schema, calendar, id: nil, version_id: nil, number: nil)
         problems = []
         kind = schema.kind(rule.kind)
-        return [nil, [Problem.at(["on"], "must be one of #{schema.kinds.keys.join(", ")}; #{rule.kind.inspect} is not")]] unless kind
+        return [nil, [Problem.at(["record"], "must be one of #{schema.kinds.keys.join(", ")}; #{rule.kind.inspect} is not")]] unless kind
 
         compiled = new(rule, kind, schema, calendar, {id: id, version_id: version_id, number: number}, problems)
         problems.empty? ? [compiled, problems] : [nil, problems]

@@ -36,9 +36,14 @@ module Yenvo
         @order = {}.compare_by_identity
         rules.each_with_index { |rule, index| @order[rule] = index }
         @buckets = {}
+        @watching = Hash.new { |hash, key| hash[key] = [] }
         rules.each do |rule|
-          rule.trigger.watch_keys.each { |key| (@buckets[[rule.kind.key, *key]] ||= Bucket.new).add(rule) }
+          rule.trigger.watch_keys.each do |key|
+            (@buckets[[rule.kind.key, *key]] ||= Bucket.new).add(rule)
+            @watching[[rule.kind.key, *key]] << rule
+          end
         end
+        @watching.default = [].freeze
       end
 
       # @param event [Event]
@@ -48,6 +53,10 @@ module Yenvo
         keys(event).each { |key| @buckets[key]&.each_candidate(event.after) { |rule| found << rule } }
         found
       end
+
+      # @param event [Event]
+      # @return [Array<CompiledRule>] all rules that watch what the event touched, met or not, in order
+      def watching(event) = keys(event).flat_map { |key| @watching[key] }.uniq.sort_by { |rule| @order[rule] }
 
       # @param facts [Facts]
       # @return [Array<CompiledRule>] those that run, in order; how often each may run is not looked at

@@ -5,8 +5,8 @@ module Yenvo
     # Reads a rule from plain Hashes and Arrays, as JSON and YAML give them. Finds all that is wrong with its build in
     # one pass; whether its fields exist and its values fit is checked when it is bound to a schema.
     class RuleReader
-      KEYS = %w[format name on trigger how_often branching only_if branches otherwise].freeze
-      NEEDED = %w[format name on trigger branches].freeze
+      KEYS = %w[format name record trigger how_often branching only_if branches otherwise].freeze
+      NEEDED = %w[format name record trigger branches].freeze
 
       # @param plain [Object]
       # @return [Rule]
@@ -28,7 +28,7 @@ module Yenvo
         return unless keys(plain, [], KEYS, NEEDED)
 
         wrong(["format"], "must be #{Rule::FORMAT}", plain["format"]) unless plain["format"] == Rule::FORMAT
-        rule = {name: text(plain["name"], ["name"], Rule::LIMITS[:name]), kind: text(plain["on"], ["on"], 80),
+        rule = {name: text(plain["name"], ["name"], Rule::LIMITS[:name]), kind: text(plain["record"], ["record"], 80),
                 trigger: trigger(plain["trigger"]),
                 how_often: one_of(plain.fetch("how_often", "every_time"), ["how_often"], Rule::HOW_OFTEN),
                 branching: one_of(plain.fetch("branching", "first"), ["branching"], Rule::BRANCHING),

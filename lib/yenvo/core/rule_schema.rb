@@ -12,11 +12,11 @@ module Yenvo
       def to_h
         {
           "$schema" => "https://json-schema.org/draft/2020-12/schema", "$id" => ID, "title" => "A rule of Yenvo",
-          **object({"format" => {"const" => Rule::FORMAT}, "name" => text(Rule::LIMITS[:name]), "on" => text(80),
+          **object({"format" => {"const" => Rule::FORMAT}, "name" => text(Rule::LIMITS[:name]), "record" => text(80),
                     "trigger" => {"oneOf" => variants("when", Triggers.all)},
                     "how_often" => {"enum" => Rule::HOW_OFTEN}, "branching" => {"enum" => Rule::BRANCHING},
                     "only_if" => ref("group"), "branches" => list(ref("branch"), Rule::LIMITS[:branches]), "otherwise" => ref("actions")},
-            %w[format name on trigger branches]),
+            %w[format name record trigger branches]),
           "$defs" => definitions
         }
       end

@@ -15,7 +15,7 @@ module Yenvo
             freeze
           end
 
-          def with(**changes) = self.class.new(**to_h, **changes)
+          def with(**changes) = self.class.new(**members.to_h { |name| [name, self[name]] }, **changes)
           class_eval(&body) if body
         end
       end

@@ -61,7 +61,7 @@ module Yenvo
         end
       end
 
-      # Dates stay texts, and "on" as a name stays a name; only numbers, true, false and null are read as such.
+      # Dates stay texts; only numbers, true, false and null are read as such.
       def scalar(node)
         return node.value if node.quoted || node.tag
 

@@ -1,0 +1,37 @@
+# frozen_string_literal: true
+
+require "yenvo/engine"
+require_relative "yard"
+require_relative "story"
+
+# The demo data. All of it is invented.
+module Demo
+  RULES = File.join(__dir__, "rules")
+
+  module_function
+
+  # Loads the yard into an empty database: set-up, rules, and the story so far.
+  # @param root [Yenvo::Store::Root]
+  # @param now [Time]
+  # @param bare [Boolean] only people, kinds of records and fields
+  def load(root, now:, bare: false)
+    today = Date.parse(Time.at(now).utc.strftime("%F"))
+    start = now - ((Story::DAYS + 4) * 86_400)
+    Yard.new(root, today: today).set_up(now: start)
+    return if bare
+
+    publish_rules(root, at: start + 60)
+    story = Story.new(root, now: now, worker: Yenvo::Engine::Turn.new(root, log: SemanticLogger["Demo"]))
+    story.live
+  end
+
+  # Publishes every rule file; those ending in .draft.yml stay drafts.
+  def publish_rules(root, at:)
+    cause = Yenvo::Store::Journal::Cause.person("maren", at)
+    Dir[File.join(RULES, "*.yml")].sort.each do |path|
+      rule = Yenvo::Core::RuleFile.parse(File.read(path))
+      row = root.rules.make(rule, cause: cause)
+      root.rules.publish(row[:id], rule, cause: cause) unless path.end_with?(".draft.yml")
+    end
+  end
+end

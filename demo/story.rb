@@ -1,0 +1,247 @@
+# frozen_string_literal: true
+
+require_relative "names"
+require_relative "agenda"
+
+module Demo
+  # Six months at the yard, lived through Yenvo's own saves with the rules on and the clock set back, so that the
+  # trail and the answer times are real. The same day of loading always gives the same story.
+  class Story
+    DAYS = 182
+    DEAL_WAY = %w[quoted survey_booked accepted in_the_yard afloat].freeze
+    TICKET_WAY = %w[looked_at in_hand waiting fixed closed].freeze
+    SALES = %w[hollie hollie maren osk].freeze
+
+    # @param root [Yenvo::Store::Root] set up, rules published
+    # @param now [Time] the moment of loading
+    # @param worker [#take] meets the events
+    def initialize(root, now:, worker:)
+      @root = root
+      @now = now
+      @worker = worker
+      @calendar = root.calendar
+      @today = @calendar.zone.date_of(now)
+      @chance = Random.new(20)
+      @agenda = Agenda.new
+      @last_task = 0
+    end
+
+    # @return [Integer] steps that happened
+    def live
+      contacts = owners
+      deals(contacts)
+      tickets
+      lists
+      @agenda.run(till: @now) { |at| work(at) }
+    end
+
+    private
+
+    # What the rules make of a step, and what people then do with the tasks.
+    def work(at)
+      moment = at + 0.041
+      moment += 0.002 while @root.waiting.count.positive? && @worker.take(limit: 200, now: moment).positive?
+      fresh = @root.db[:tasks].where(Sequel[:id] > @last_task).order(:id).all
+      fresh.each { |task| plan_answer(task, at) }
+      @last_task = fresh.last[:id] if fresh.any?
+    end
+
+    def plan_answer(task, made)
+      due = (task[:due_at].year > 9000) ? made + (5 * 86_400) : task[:due_at]
+      return if @chance.rand < 0.05
+
+      finish = @calendar.add_working_minutes([made, due - (@chance.rand * 3 * 86_400)].max, @chance.rand(20..700))
+      person = task[:assignee] || @root.db[:people].where(team: task[:team], active: true).select_order_map(:key).sample(random: @chance)
+      @agenda.add(finish) { |at| answer(task[:id], person, at) }
+    end
+
+    def answer(id, person, at)
+      task = @root.tasks.find!(id)
+      return unless task[:open]
+
+      @root.tasks.take(id, cause: by(person, at)) unless task[:assignee]
+      return @root.tasks.drop(id, note: "No longer needed.", cause: by(person, at)) if @chance.rand < 0.03
+
+      answers = JSON.parse(task[:answers])
+      @root.tasks.finish(id, answer: answers[@chance.rand(3).clamp(0, answers.size - 1)], cause: by(person, at)) if answers.any?
+      @root.tasks.finish(id, note: @chance.rand < 0.2 ? Names::NOTES.sample(random: @chance) : nil, cause: by(person, at)) if answers.empty?
+    end
+
+    def by(person, at) = Yenvo::Store::Journal::Cause.person(person, at)
+
+    # @return [Time] in the working time of a day so many days before the day of loading
+    def moment(days_ago) = @calendar.zone.at(@calendar.roll(@today - days_ago, "earlier"), @chance.rand(485..1045))
+
+    def some(list) = list.sample(random: @chance)
+    def day(from, range) = (from + @chance.rand(range)).iso8601
+
+    def make(at, kind, person, values, &kept)
+      @agenda.add(at) { |now| kept&.call(@root.records.make(kind, values.compact, cause: by(person, now))["id"]) }
+    end
+
+    def change(at, person, id, &values)
+      @agenda.add(at) { |now| @root.records.change(id.call, values.call(now), cause: by(person, now)) }
+    end
+
+    def owners
+      Names.owners.each_with_index.map do |name, index|
+        ago = (index < 150) ? DAYS + 2 : @chance.rand(30..DAYS)
+        box = {}
+        country = (index.zero? || @chance.rand < 0.55) ? "ireland" : some(%w[france france norway spain netherlands iceland])
+        values = {"title" => name, "phone" => format("+353 555 %04d", 100 + index), "email" => "#{name.downcase.tr(" ", ".")}@post.example", "country" => country,
+                  "adviser" => some(%w[hollie osk maren]), "club" => some(Names::CLUBS), "stage" => some(%w[customer customer asking]),
+                  "cover_expires" => (day(@today, -60..300) if @chance.rand < 0.8)}
+        make(moment(ago), "contact", some(SALES), values) { |id| box[:id] = id }
+        berth(box, moment([ago - @chance.rand(10..60), 1].max)) if @chance.rand < 0.12
+        box.merge!(ago: ago)
+      end
+    end
+
+    def berth(box, at)
+      berth = "#{some(%w[A B C])}#{@chance.rand(1..40)}"
+      change(at, "osk", -> { box[:id] }) { {"stage" => "berth_holder", "berth" => berth} }
+    end
+
+    def deals(contacts)
+      @deals = Names.boats.each_with_index.map { |name, index| deal(name, index, contacts) }
+      quiet_hour
+    end
+
+    def deal(name, index, contacts)
+      box = {}
+      ago = index.zero? ? 13 : ((index < 7) ? 9 + index : @chance.rand(2..DAYS))
+      owner = index.zero? ? contacts[0] : some(contacts.select { |contact| contact[:ago] > ago })
+      seller = index.zero? ? "hollie" : some(SALES)
+      length = index.zero? ? 9.1 : ((index == 1) ? 13.4 : @chance.rand(60..185) / 10.0)
+      value = index.zero? ? 4350 : (length * @chance.rand(180..1400)).round(-1)
+      start = moment(ago)
+      @agenda.add(start) do |at|
+        values = {"title" => name, "value" => value, "boat_length" => length, "boat_owner" => owner[:id], "owner" => seller, "deposit" => (value * 0.2).round}
+        box[:id] = @root.records.make("deal", values, cause: by(seller, at))["id"]
+      end
+      box[:seller] = seller
+      box[:made] = start
+      index.zero? ? box : course(box, start, seller)
+    end
+
+    # A deal goes on, one stage after another, until it is afloat, lost, or the day of loading has come.
+    def course(box, start, seller)
+      at = start
+      DEAL_WAY.each do |stage|
+        at = @calendar.add_working_minutes(at, @chance.rand(300..9_000))
+        break if at > @now
+        if %w[quoted survey_booked].include?(stage) && @chance.rand < 0.13
+          change(at, seller, -> { box[:id] }) { {"stage" => "lost"} }
+          break
+        end
+        next if stage == "survey_booked" && @chance.rand < 0.25
+
+        enter(box, stage, at, seller)
+      end
+      chat(box, start, seller)
+      box
+    end
+
+    def enter(box, stage, at, seller)
+      change(at, seller, -> { box[:id] }) do |now|
+        from = @calendar.zone.date_of(now)
+        more = case stage
+        when "survey_booked"
+          {"survey_date" => (day(from, 9..24) if @chance.rand < 0.85), "survey_type" => (some(%w[pre_purchase insurance insurance damage]) if @chance.rand < 0.85), "surveyor" => some(%w[ines ines callum])}
+        when "accepted" then {"deposit_in" => @chance.rand < 0.4}
+        when "in_the_yard" then {"launch_date" => (day(from, 25..80) if @chance.rand < 0.7)}
+        else {}
+        end
+        {"stage" => stage}.merge(more.compact)
+      end
+    end
+
+    def chat(box, start, seller)
+      @chance.rand(0..3).times do
+        at = @calendar.add_working_minutes(start, @chance.rand(60..14_000))
+        way = some(Yenvo::Store::Interactions::WAYS)
+        @agenda.add(at) { |now| @root.interactions.log(box[:id], way, some(Names::NOTES), cause: by(seller, now)) }
+      end
+    end
+
+    # One deal goes as the pictures of the guide tell it.
+    def quiet_hour
+      box = @deals[0]
+      change(moment(11), "hollie", -> { box[:id] }) { {"stage" => "quoted"} }
+      @agenda.add(moment(8)) { |now| @root.interactions.log(box[:id], "email", "Aldo asks for the insurance survey before the frost.", cause: by("hollie", now)) }
+      change(moment(6), "hollie", -> { box[:id] }) do
+        {"stage" => "survey_booked", "survey_type" => "insurance", "surveyor" => "ines", "survey_date" => @calendar.add_working_days(@today, 7).iso8601}
+      end
+    end
+
+    def tickets
+      150.times do |index|
+        deal = (index == 0) ? @deals[0] : some(@deals)
+        at = (index == 0) ? moment(5) : [moment(@chance.rand(1..DAYS)), deal[:made] + 86_400].max
+        title = (index == 0) ? Names::SNAGS[0] : some(Names::SNAGS)
+        ticket(deal, at, title, (index == 0) ? "serious" : some(%w[minor minor minor serious serious unsafe]))
+      end
+    end
+
+    def ticket(deal, at, title, severity)
+      box = {}
+      who = some(%w[wen tobias callum osk])
+      @agenda.add(at) do |now|
+        reporter = @root.records.find!(deal[:id])["boat_owner"]
+        values = {"title" => title, "severity" => severity, "boat" => deal[:id], "reporter" => reporter, "owner" => who, "due" => day(@calendar.zone.date_of(now), 5..25)}
+        box[:id] = @root.records.make("ticket", values, cause: by(who, now))["id"]
+      end
+      TICKET_WAY.each do |status|
+        at = @calendar.add_working_minutes(at, @chance.rand(120..3_500))
+        break if @chance.rand < 0.06
+        next if status == "waiting" && @chance.rand < 0.6
+
+        change(at, who, -> { box[:id] }) { {"stage" => status} }
+      end
+    end
+
+    def lists
+      Names::GEAR.each { |name| gear(name) }
+      60.times { survey_request }
+      @deals.sample(36, random: @chance).each { |deal| launch(deal) }
+      30.times do
+        make(moment(@chance.rand(1..DAYS)), "entry/words_about_us", "hollie", {"title" => "From the #{some(%w[harbour\ board sailing\ paper letter\ box])}", "stars" => some([1, 2, 3, 4, 4, 5, 5]),
+          "came_from" => some(%w[harbour_board sailing_paper post]), "words" => some(Names::WORDS)})
+      end
+    end
+
+    def gear(name)
+      box = {}
+      make(moment(DAYS), "entry/gear_rounds", "tobias", {"title" => name, "keeper" => some(%w[wen tobias osk]), "place" => some(["Slipway", "Fuel berth", "Workshop", "Pontoons"]), "next_check" => day(@today, -5..30)}) { |id| box[:id] = id }
+      return unless @chance.rand < 0.4
+
+      change(moment(@chance.rand(3..90)), "wen", -> { box[:id] }) { {"stage" => "under_repair"} }
+    end
+
+    def survey_request
+      deal = some(@deals)
+      at = [moment(@chance.rand(1..DAYS)), deal[:made] + 3_600].max
+      box = {}
+      @agenda.add(at) do |now|
+        boat = @root.records.find!(deal[:id])
+        message = some(["Please before the month ends.", "It is urgent, the insurer asks.", "No hurry.", "When could somebody come?"])
+        values = {"title" => "Survey of #{boat["title"]}", "boat" => deal[:id], "asked_by" => boat["boat_owner"], "survey_type" => some(%w[pre_purchase insurance damage]), "message" => message}
+        box[:id] = @root.records.make("entry/survey_requests", values, cause: by("hollie", now))["id"]
+      end
+      at = @calendar.add_working_minutes(at, @chance.rand(200..2_000))
+      change(at, "ines", -> { box[:id] }) { {"stage" => "sorted"} } if @chance.rand < 0.8
+      change(@calendar.add_working_minutes(at, 900), "ines", -> { box[:id] }) { {"stage" => "booked"} } if @chance.rand < 0.6
+    end
+
+    def launch(deal)
+      box = {}
+      at = [moment(@chance.rand(2..120)), deal[:made] + 7_200].max
+      @agenda.add(at) do |now|
+        title = @root.records.find!(deal[:id])["title"]
+        values = {"title" => title, "boat" => deal[:id], "launch_date" => day(@calendar.zone.date_of(now), 8..40), "tide" => some(%w[morning evening]), "keel_checked" => @chance.rand < 0.5}
+        box[:id] = @root.records.make("entry/launch_roster", values, cause: by("tobias", now))["id"]
+      end
+      change(@calendar.add_working_minutes(at, @chance.rand(500..4_000)), "tobias", -> { box[:id] }) { {"stage" => "prepared"} }
+    end
+  end
+end

@@ -1,0 +1,67 @@
+# frozen_string_literal: true
+
+require "argon2"
+require "yaml"
+
+module Demo
+  # Sets up Fennick Sound Boatyard: its people, teams, queues, calendar, kinds of record and sign-ins.
+  class Yard
+    SOURCE = File.join(__dir__, "yard.yml")
+    DOMAIN = "fennick.example"
+    Core = Yenvo::Core
+
+    # @param root [Yenvo::Store::Root] migrated and empty
+    # @param today [Date] the local day around which dates are laid out
+    def initialize(root, today:)
+      @root = root
+      @today = today
+      @plain = YAML.safe_load_file(SOURCE)
+    end
+
+    # @param now [Time]
+    def set_up(now:)
+      @root.transaction do
+        settings
+        people
+        @plain["kinds"].each_with_index { |(key, kind), index| @root.setup_store.add_kind(kind_of(key, kind), position: index) }
+        @root.begin_epoch("setup", who: nil, now: now)
+      end
+    end
+
+    private
+
+    def db = @root.db
+
+    def settings
+      @plain["settings"].each { |name, value| @root.setup_store.set(name, value) }
+      rests = (@today.year - 1..@today.year + 1).map { |year| {"from" => "#{year}-12-24", "to" => "#{year + 1}-01-02", "name" => "Yard shut"} }
+      @root.setup_store.set("days_off", rests)
+    end
+
+    def people
+      @plain["teams"].each { |key, name| db[:teams].insert(key: key, name: name) }
+      @plain["queues"].each { |key, (name, team)| db[:queues].insert(key: key, name: name, team: team) }
+      hash = Argon2::Password.new(t_cost: 2, m_cost: 15).create(Yenvo::Settings::DEMO_PASSWORD)
+      @plain["people"].each do |key, (name, role, team)|
+        db[:people].insert(key: key, name: name, email: "#{key}@#{DOMAIN}", role: role, team: team)
+        db[:accounts].insert(email: "#{key}@#{DOMAIN}", password_hash: hash, person: key)
+      end
+      db[:absences].insert(person: "callum", from_on: @today - 3, to_on: @today + 4)
+    end
+
+    def kind_of(key, plain)
+      label, plural, stage_label = plain["names"]
+      stages = plain["stages"].map { |stage, words| Core::Schema::Choice.new(key: stage, label: words) }
+      Core::Schema::Kind.new(key: key, label: label, plural: plural, stage_label: stage_label, stages: stages,
+        fields: plain["fields"].map { |name, (words, type, more)| field(name, words, type, more) })
+    end
+
+    def field(name, words, type, more)
+      case type
+      when "choice", "choices" then Core::Schema::Field.of(name, words, type, choices: more.to_a)
+      when "link" then Core::Schema::Field.of(name, words, type, links_to: more)
+      else Core::Schema::Field.of(name, words, type, unit: more)
+      end
+    end
+  end
+end

@@ -1,0 +1,68 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Engine
+    # One turn of a worker: some entries of the journal, met with the rules of their epoch, in one transaction.
+    # Promise: a rule meets an event once and only once, whatever dies when. The row in the queue goes in the same
+    # transaction that writes runs and tasks, and a unique key over entry and rule stands behind it.
+    class Turn
+      # @param root [Store::Root]
+      # @param log [SemanticLogger::Logger]
+      def initialize(root, log:)
+        @root = root
+        @log = log
+      end
+
+      # @param limit [Integer] entries at most
+      # @param now [Time]
+      # @return [Integer] entries settled
+      def take(limit:, now:)
+        @root.transaction do
+          ids = @root.waiting.claim(limit: limit, now: now)
+          next 0 if ids.empty?
+
+          settle(@root.journal.entries(ids), now)
+          @root.waiting.settle(ids)
+          ids.size
+        end
+      end
+
+      # @return [Array<Store::Runs::Outcome>] what the rules say about entries, and writes it
+      def settle(entries, now)
+        outcomes = outcomes(entries, now)
+        @root.runs.write(outcomes, now: now) if outcomes.any?
+        outcomes
+      end
+
+      private
+
+      def outcomes(entries, now)
+        events = entries.map { |entry| @root.journal.event(entry) }
+        books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
+        chains = {}.compare_by_identity
+        events.zip(books) { |event, book| chains[event] = book.links(event.kind) }
+        facts = @root.snapshots.facts(events) { |event| chains[event] }
+        met = entries.each_index.flat_map { |i| books[i].matcher.hits(facts[i]).map { |rule| [entries[i], facts[i], rule, rule.once_key(facts[i])] } }
+        taken = @root.runs.taken(met.filter_map { |_, _, rule, key| key && [rule.id, key] })
+        met.filter_map { |entry, seen, rule, key| outcome(entry, seen, rule, key, taken, now) }
+      end
+
+      def outcome(entry, facts, rule, key, taken, now)
+        plan = rule.plan(facts, now: now) { taken.include?([rule.id, key]) }
+        return unless plan.run?
+
+        taken << [rule.id, key] if key
+        Store::Runs::Outcome.new(entry: entry, rule: rule, plan: plan, error: nil, once_key: key)
+      rescue Core::Error => error
+        failed(entry, rule, error.message)
+      rescue Sequel::Error
+        raise
+      rescue => error
+        @log.error("A rule could not be planned", {rule: rule.id, entry: entry[:id]}, error)
+        failed(entry, rule, "Yenvo could not work out what to do. Those who run it find the reason in the log, under entry #{entry[:id]}.")
+      end
+
+      def failed(entry, rule, sentence) = Store::Runs::Outcome.new(entry: entry, rule: rule, plan: nil, error: sentence, once_key: nil)
+    end
+  end
+end

@@ -1,0 +1,94 @@
+# frozen_string_literal: true
+
+require "io/wait"
+
+module Yenvo
+  module Engine
+    # Takes turns until it is told to stop. Any number of workers share a database; none has a memory that matters.
+    class Worker
+      MAX_PAUSE = 5
+      # Errors after which the same turn may go well: the database went away, or two transactions were in each other's way.
+      PASSING = [Sequel::DatabaseConnectionError, Sequel::DatabaseDisconnectError, Sequel::PoolTimeout, Sequel::SerializationFailure, Sequel::DatabaseLockTimeout].freeze
+
+      # @param root [Store::Root]
+      # @param clock [Clock]
+      # @param poll_seconds [Float] rest when there is nothing to do
+      # @param batch_size [Integer] entries a turn
+      def initialize(root, clock:, poll_seconds: 0.2, batch_size: 50, log: SemanticLogger["Worker"])
+        @root = root
+        @clock = clock
+        @poll_seconds = poll_seconds
+        @batch_size = batch_size
+        @log = log
+        @turn = Turn.new(root, log: log)
+        @bell = Bell.new
+        @careful = 0
+        @failures = 0
+      end
+
+      # Runs until +stop+.
+      def run
+        @bell.wait(turn) until @stopping
+        @log.info("stopped")
+      end
+
+      # Ends after the turn at hand. Safe in a signal handler.
+      def stop
+        @stopping = true
+        @bell.ring
+      end
+
+      # Takes turns until nothing waits.
+      # @return [Integer] entries settled
+      def drain
+        total = 0
+        loop do
+          settled = @turn.take(limit: @batch_size, now: @clock.now)
+          return total if settled.zero?
+
+          total += settled
+        end
+      end
+
+      # @return [Numeric] seconds to rest before the next turn
+      def turn
+        settled = @turn.take(limit: @careful.positive? ? 1 : @batch_size, now: @clock.now)
+        @careful -= 1 if @careful.positive?
+        @failures = 0
+        settled.zero? ? @poll_seconds : 0
+      rescue *PASSING => error
+        pause(error)
+      rescue => error
+        isolate(error)
+      end
+
+      private
+
+      def pause(error)
+        @failures += 1
+        rest = [@poll_seconds * (2**[@failures, 10].min), MAX_PAUSE].min
+        @log.warn("The database does not answer; trying again", rest: rest, error: error.class.name)
+        rest
+      end
+
+      # A turn of many that fails is taken again one by one, so that only the entry at fault waits.
+      def isolate(error)
+        @log.error("A turn failed", error)
+        return set_aside(error) if @careful.positive?
+
+        @careful = @batch_size
+        0
+      end
+
+      def set_aside(error)
+        @root.transaction do
+          ids = @root.waiting.claim(limit: 1, now: @clock.now)
+          @root.waiting.set_aside(ids[0], "#{error.class}: #{error.message}", now: @clock.now) if ids.any?
+        end
+        @poll_seconds
+      rescue *PASSING => passing
+        pause(passing)
+      end
+    end
+  end
+end

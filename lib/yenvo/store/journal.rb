@@ -1,0 +1,71 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # All that happened, append-only; and the queue of what the worker has yet to look at.
+    class Journal < Part
+      # What rules can watch, so far.
+      WATCHED = %w[record_made record_changed].freeze
+
+      # Who and what is behind an entry. who: key of a person or nil for Yenvo; at: Time;
+      # run, rule: ids of the run that caused it and its rule, or nil; depth: links of the chain that led here.
+      Cause = Core::Value.define(:who, :at, :run, :rule, :depth) do
+        def self.person(who, at) = new(who: who, at: at, run: nil, rule: nil, depth: 0)
+      end
+
+      # Adds an entry, in the caller's transaction.
+      # @return [Integer] its number
+      def add(what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil)
+        id = insert_all(:journal, [row(what, cause, record_id: record_id, kind: kind, task_id: task_id, before: before, after: after, detail: detail)])[0]
+        db[:waiting].insert(entry_id: id, record_id: record_id) if WATCHED.include?(what)
+        id
+      end
+
+      # Adds many entries that no rule can watch, at one go.
+      def add_all(rows) = insert_all(:journal, rows.map { |what, cause, given| row(what, cause, **given) })
+
+      # @return [Core::Event]
+      def event(row)
+        Core::Event.new(id: row[:id], what: row[:what], kind: row[:kind], record_id: row[:record_id], before: load(row[:before]), after: load(row[:after]),
+          who: row[:who], at: row[:at], depth: row[:depth], cause_rule: row[:cause_rule])
+      end
+
+      # @param ids [Array<Integer>]
+      # @return [Array<Hash>] in order
+      def entries(ids) = db[:journal].where(id: ids).order(:id).all
+
+      # @return [Hash]
+      # @raise [NotFound]
+      def find!(id) = db[:journal].where(id: id).first || raise(NotFound, "There is no entry #{id} in the journal.")
+
+      # @param record [Integer, nil] of this record
+      # @param kind [String, nil] of records of this kind
+      # @param from [Time, nil]
+      # @return [Array<Hash>] entries that rules can watch, newest first
+      def watched(record: nil, kind: nil, from: nil, limit: 100)
+        found = db[:journal].where(what: WATCHED).reverse(:id).limit(limit)
+        found = found.where(record_id: record) if record
+        found = found.where(kind: kind) if kind
+        from ? found.where(Sequel[:at] >= from).all : found.all
+      end
+
+      # @return [Array<Hash>] what a run caused
+      def caused_by(run_id, limit: 200) = db[:journal].where(cause_run: run_id).order(:id).limit(limit).all
+
+      # @return [Hash, nil] the image of a record when it had this version
+      def image_at_version(record_id, version)
+        load(db[:journal].where(record_id: record_id, record_version: version).exclude(after: nil).reverse(:id).get(:after))
+      end
+
+      private
+
+      def row(what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil)
+        {what: what, record_id: record_id, kind: kind, task_id: task_id, who: cause.who, cause_run: cause.run, cause_rule: cause.rule, depth: cause.depth,
+         epoch: newest_epoch, record_version: after && after["version"], at: cause.at, before: dump(before), after: dump(after), detail: dump(detail)}
+      end
+
+      # Read with the insert itself, so that no publication can come between.
+      def newest_epoch = db[:epochs].select { Sequel.function(:coalesce, max(:id), 0) }
+    end
+  end
+end

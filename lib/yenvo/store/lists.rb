@@ -1,0 +1,150 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Pages through the records of a kind: sorted by any field, filtered by choices and persons, searched by the words
+    # of titles. Paged by key, so that the thousandth page costs what the first does.
+    class Lists < Part
+      PAGE = 50
+
+      # What a list asks for. filters: Hash of field key to Array of plain values ("" for empty); search: String or nil;
+      # sort: field key; down: true for largest first; after: Hash as returned in next, or nil.
+      Query = Core::Value.define(:kind, :filters, :search, :sort, :down, :after, :limit)
+
+      # @param query [Query]
+      # @return [Hash] rows: images in order; next: where to go on, nil at the end
+      # @raise [Refused]
+      def page(query)
+        type = root.schema.kind(query.kind) || raise(NotFound, "There is no kind of record #{query.kind.inspect}.")
+        check(type, query)
+        ids, more = (query.sort == "changed") ? by_change(type, query) : by_index(type, query)
+        images = db[:records].select(*Image::COLUMNS).where(id: ids.map { |row| row[:id] }).all.to_h { |row| [row[:id], Image.of(row)] }
+        {rows: ids.filter_map { |row| images[row[:id]] }, next: more ? place(ids.last) : nil}
+      end
+
+      # @param limit [Integer] counting stops there, since nobody reads beyond
+      # @return [Integer] how many records match
+      def count(query, limit: 10_000)
+        type = root.schema.kind!(query.kind)
+        db.from(narrow(base(type.key), type, query).select(Sequel[:records][:id]).limit(limit + 1)).count
+      end
+
+      # Finds records of any kind by the words of their titles, for going to one.
+      # @return [Array<Hash>] id, title, kind, stage
+      def find(text, kinds: nil, limit: 12)
+        words = RecordIndex.words(text)
+        return [] if words.empty?
+
+        kinds ||= root.schema.kinds.keys
+        ids = kinds.flat_map do |kind|
+          found = db[:record_index].where(kind: kind, field: RecordIndex::WORDS, empty: false, num: 0).where(starts(words[0]))
+          words.drop(1).each { |word| found = found.where(has_word(word, Sequel[:record_index][:record_id])) }
+          found.order(:word).limit(limit).select_map(:record_id)
+        end
+        db[:records].where(id: ids.uniq).select(:id, :title, :kind, :stage, :changed_at).reverse(:changed_at).limit(limit).all
+      end
+
+      # Records of a kind, newest change first, for going through many.
+      # @param pins [Hash{String => Array}] fields and the values to one of which each must be equal
+      # @param after [Hash, nil] "changed" and "id" of the last one seen
+      # @return [Array<Hash>] images
+      def newest(kind, pins, after:, limit:)
+        type = root.schema.kind!(kind)
+        query = Query.new(kind: kind, filters: pins, search: nil, sort: "changed", down: true, after: after && {"value" => after["changed"], "id" => after["id"]}, limit: limit)
+        found = narrow(base(kind), type, query)
+        found = found.where(beyond(query, Sequel[:records][:changed_at], Time.iso8601(query.after["value"]))) if query.after
+        found.order(*directed(true, Sequel[:records][:changed_at], Sequel[:records][:id])).limit(limit).select(*Image::COLUMNS).map { |row| Image.of(row) }
+      end
+
+      private
+
+      def check(type, query)
+        raise Refused.at("sort" => "There is no field #{query.sort.inspect} to sort by.") unless type.field(query.sort)
+
+        query.filters.each_key { |key| raise Refused.at(key => "There is no field #{key.inspect} to filter by.") unless type.field(key) }
+      end
+
+      def base(kind) = db[:records].where(Sequel[:records][:kind] => kind)
+
+      def narrow(found, type, query)
+        query.filters.each { |key, values| found = found.where(matches(type.field(key), values)) }
+        RecordIndex.words(query.search).each { |word| found = found.where(has_word(word, Sequel[:records][:id], type.key)) }
+        found
+      end
+
+      # Stage and owner stand in the table itself; all else is looked up in the index.
+      def matches(field, values)
+        blank, filled = values.partition { |value| value == "" }
+        if %w[stage owner].include?(field.key)
+          column = Sequel[:records][field.key.to_sym]
+          return blank.any? ? Sequel.|({column => filled}, {column => nil}) : {column => filled}
+        end
+        rows = db[:record_index].where(field: field.key, record_id: Sequel[:records][:id])
+        column = (field.numeric? || field.type == "link") ? :num : :word
+        kept = (column == :num) ? filled.map(&:to_f) : filled.map { |value| value.downcase[0, RecordIndex::WORD] }
+        test = {empty: false, column => kept}
+        rows.where(blank.any? ? Sequel.|(test, {empty: true}) : test).select(1).exists
+      end
+
+      def starts(word) = Sequel.like(:word, "#{db.dataset.escape_like(word)}%")
+
+      def has_word(word, id, kind = nil)
+        rows = db.from(Sequel[:record_index].as(:words)).where(field: RecordIndex::WORDS, record_id: id).where(starts(word))
+        rows = rows.where(kind: kind) if kind
+        rows.select(1).exists
+      end
+
+      def by_change(type, query)
+        found = narrow(base(type.key), type, query).select(Sequel[:records][:id], CHANGED)
+        found = found.order(*directed(query.down, Sequel[:records][:changed_at], Sequel[:records][:id]))
+        found = found.where(beyond(query, Sequel[:records][:changed_at], Time.iso8601(query.after["value"]))) if query.after
+        cut(found.limit(query.limit + 1).all, query.limit)
+      end
+
+      CHANGED = Sequel.function(:date_format, Sequel[:records][:changed_at], Image::STAMP).as(:value)
+      private_constant :CHANGED
+
+      def beyond(query, column, value)
+        id = Sequel[:records][:id]
+        query.down ? ((column < value) | (Sequel.expr(column => value) & (id < query.after["id"]))) : ((column > value) | (Sequel.expr(column => value) & (id > query.after["id"])))
+      end
+
+      def directed(down, *columns) = columns.map { |column| down ? Sequel.desc(column) : Sequel.asc(column) }
+
+      # Filled-in values first, whichever way they run; then the empty ones.
+      def by_index(type, query)
+        field = type.field(query.sort)
+        column = (field.numeric? || field.type == "link") ? :num : :word
+        rows = (query.after && query.after["empty"]) ? [] : indexed(type, field, query, false, column, query.limit + 1)
+        rows += indexed(type, field, query, true, column, query.limit + 1 - rows.size) if rows.size <= query.limit
+        cut(rows, query.limit)
+      end
+
+      def indexed(type, field, query, empty, column, limit)
+        at = Sequel[:record_index]
+        found = db[:record_index].where(at[:kind] => type.key, at[:field] => field.key, at[:empty] => empty)
+        found = found.where(at[:num] => 0) if column == :word
+        found = found.join(:records, id: at[:record_id]) if query.filters.any? || query.search
+        found = narrow(found, type, query) if query.filters.any? || query.search
+        found = resume(found, query, at, column) if query.after && query.after["empty"] == empty
+        found.order(*directed(query.down, at[:num], at[:word], at[:record_id])).limit(limit)
+          .select(at[:record_id].as(:id), at[column].as(:value), at[:empty]).all
+      end
+
+      def resume(found, query, at, column)
+        value = query.after["value"]
+        id = query.after["id"]
+        value_column = at[column]
+        if query.down
+          found.where(value_column <= value).where((value_column < value) | (at[:record_id] < id))
+        else
+          found.where(value_column >= value).where((value_column > value) | (at[:record_id] > id))
+        end
+      end
+
+      def cut(rows, limit) = [rows.first(limit), rows.size > limit]
+
+      def place(row) = {"id" => row[:id], "value" => row[:value], "empty" => row[:empty] || false}
+    end
+  end
+end

@@ -1,0 +1,181 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Tasks: made by hand or by a run, then done, dropped, put off, passed on. Every step stands in the journal.
+    class Tasks < Part
+      PRIORITIES = Core::Actions::MakeTask::PRIORITIES
+      OPEN = %w[open started waiting].freeze
+      # Tasks without a due date stand behind all others.
+      NEVER = Time.utc(9999, 12, 31)
+      TEXTS = {"title" => ["Title", "text"], "text" => ["Text", "long_text"], "web_link" => ["Web link", "url"]}.freeze
+
+      # @raise [NotFound]
+      def find!(id) = db[:tasks].where(id: id).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
+
+      # @return [Array<Hash>] tasks under a task
+      def parts(id) = db[:tasks].where(parent_id: id).order(:id).limit(100).all
+
+      # @return [Array<Hash>] tasks that a run made
+      def of_run(run_id) = db[:tasks].where(run_id: run_id).order(:id).all
+
+      # @return [Hash, nil] id and title
+      def title(id) = db[:tasks].where(id: id).select(:id, :title).first
+
+      # A task made by hand.
+      # @param given [Hash{String => Object}] title, text, web_link, way, priority, assignee, queue, due_on, due_at, start_on, record_id, parent_id
+      # @return [Hash] the row
+      # @raise [Refused]
+      def make(given, cause:)
+        row = read(given, cause)
+        root.transaction do
+          record = row[:record_id] && root.records.lock(row[:record_id])
+          id = insert_all(:tasks, [row])[0]
+          log("task_made", id, record, cause, row.slice(:title, :assignee, :queue))
+          find!(id)
+        end
+      end
+
+      # Rows for the tasks of a plan.
+      # @return [Hash]
+      def planned_row(task, label:, number:, run:, rule:, record_id:, now:)
+        {title: task.title, text: presence(task.text), web_link: presence(task.web_link)&.slice(0, 500), way: task.way, priority: PRIORITIES.index(task.priority),
+         state: "open", open: true, assignee: task.assignee, queue: task.queue, team: team_of(task.assignee, task.queue),
+         start_on: task.start&.on, remind_at: task.remind&.moment, **due_columns(task.due&.on, task.due&.minutes, task.due&.moment),
+         place: task.place, record_id: record_id, parent_id: nil, answers: dump(task.answers), run_id: run, rule_id: rule, branch: label,
+         action: number, made_by: nil, made_at: now}
+      end
+
+      # @param answer [String, nil] one of those it asks for
+      # @param note [String, nil]
+      # @raise [Refused, Conflict]
+      def finish(id, cause:, answer: nil, note: nil)
+        step(id, cause) do |task|
+          asked = load(task[:answers])
+          raise Refused.at("answer" => "Choose how it went: #{asked.join(", ")}.") if asked.any? && !asked.include?(answer)
+          raise Refused.at("answer" => "This task asks for no answer; leave it out.") if asked.empty? && answer
+
+          took = root.calendar.working_minutes(task[:made_at], cause.at)
+          ["task_done", {state: "done", open: false, answer: answer, note: read_text("note", "Note", note), done_at: cause.at, done_by: cause.who, took_minutes: took}, {answer: answer, note: note, took_minutes: took}]
+        end
+      end
+
+      # @param note [String, nil] why
+      def drop(id, cause:, note: nil)
+        step(id, cause) { ["task_dropped", {state: "dropped", open: false, note: read_text("note", "Note", note), done_at: cause.at, done_by: cause.who}, {note: note}] }
+      end
+
+      # Moves the due date.
+      # @param on [String] ISO date
+      # @param at [String, nil] wall clock, such as "09:00"
+      def put_off(id, on:, cause:, at: nil)
+        step(id, cause) do |task|
+          date = read_date(on) || raise(Refused.at("due_on" => "Choose the day to put it off to."))
+          ["task_changed", due_columns(date, read_time(at)), {due_on: date.iso8601, due_at: at, due_was: task[:due_on]&.iso8601}]
+        end
+      end
+
+      # Gives it to somebody else, or to a queue.
+      def pass_on(id, cause:, assignee: nil, queue: nil)
+        step(id, cause) do |task|
+          to = read_assignee({"assignee" => assignee, "queue" => queue}, nil)
+          ["task_changed", to, {assignee: to[:assignee], queue: to[:queue], was: task[:assignee] || task[:queue]}]
+        end
+      end
+
+      # Takes a task from a queue; two never take the same one.
+      def take(id, cause:)
+        step(id, cause) do |task|
+          raise Conflict.new("#{root.schema.name_of(task[:assignee])} has taken this task already. Take the next.", conflicts: []) if task[:assignee]
+
+          ["task_changed", {assignee: cause.who, team: team_of(cause.who, nil)}, {assignee: cause.who, queue: task[:queue], was: task[:queue]}]
+        end
+      end
+
+      def team_of(person, queue)
+        teams = (@teams ||= {})
+        teams[[person, queue]] ||= (person && db[:people].where(key: person).get(:team)) || (queue && db[:queues].where(key: queue).get(:team))
+      end
+
+      def log_row(what, task_id, record_id, kind, cause, detail) = [what, cause, {task_id: task_id, record_id: record_id, kind: kind, detail: detail}]
+
+      private
+
+      def step(id, cause)
+        root.transaction do
+          task = db[:tasks].where(id: id).for_update.first || raise(NotFound, "There is no task #{id}; it may have been removed.")
+          unless task[:open]
+            raise Conflict.new("This task was #{task[:state]} by #{root.schema.name_of(task[:done_by])} already. Nothing was changed.", conflicts: [])
+          end
+
+          what, changes, detail = yield(task)
+          db[:tasks].where(id: id).update(**changes, version: task[:version] + 1)
+          record = task[:record_id] && root.records.lock(task[:record_id])
+          log(what, id, record, cause, {title: task[:title], assignee: task[:assignee]}.merge(detail))
+          find!(id)
+        end
+      end
+
+      def log(what, id, record, cause, detail)
+        root.journal.add(what, cause, task_id: id, record_id: record && record[:id], kind: record && record[:kind], detail: detail.compact)
+      end
+
+      def presence(text) = text.to_s.strip.empty? ? nil : text
+
+      def due_columns(on, minutes, moment = nil)
+        return {due_on: nil, due_minutes: nil, due_at: NEVER} unless on
+
+        zone = root.calendar.zone
+        {due_on: on, due_minutes: minutes, due_at: moment || (minutes ? zone.at(on, minutes) : zone.midnight(on + 1))}
+      end
+
+      def read(given, cause)
+        texts = TEXTS.to_h { |key, (label, type)| [key.to_sym, read_text(key, label, given[key], type)] }
+        raise Refused.at("title" => "Title takes a few words that say what to do.") unless texts[:title]
+
+        due = read_date(given["due_on"])
+        {**texts, way: choice(given, "way", Core::Actions::MakeTask::WAYS, "other"), priority: PRIORITIES.index(choice(given, "priority", PRIORITIES, "normal")),
+         state: "open", open: true, **read_assignee(given, cause.who), start_on: read_date(given["start_on"], "start_on"), **due_columns(due, due && read_time(given["due_at"])),
+         record_id: record_of(given["record_id"]), parent_id: given["parent_id"] && find!(given["parent_id"])[:id], answers: "[]", made_by: cause.who, made_at: cause.at}
+      end
+
+      def read_text(key, label, value, type = "long_text")
+        Core::Reading.value(Core::Schema::Field.of(key, label, type), value, root.schema)
+      rescue Core::Unreadable => error
+        raise Refused.at(key => error.message)
+      end
+
+      def read_date(value, key = "due_on")
+        plain = read_text(key, (key == "due_on") ? "Due" : "Start", value, "date")
+        plain && Date.iso8601(plain)
+      end
+
+      def read_time(text)
+        return if text.to_s.empty?
+
+        Core::ClockTime.parse(text) || raise(Refused.at("due_at" => "The time of day is written like 09:00; #{text.to_s[0, 20].inspect} is none."))
+      end
+
+      def choice(given, key, known, usual)
+        value = given[key] || usual
+        known.include?(value) ? value : raise(Refused.at(key => "#{key.capitalize} takes one of #{known.join(", ")}."))
+      end
+
+      def read_assignee(given, usual)
+        queue = given["queue"]
+        person = given["assignee"] || (queue ? nil : usual)
+        raise Refused.at("queue" => "There is no queue #{queue.inspect}; choose one from the list.") if queue && !root.schema.queues.key?(queue)
+        raise Refused.at("assignee" => "Choose who shall do it.") if person.nil? && queue.nil?
+        raise Refused.at("assignee" => "#{root.schema.name_of(person)} is not here any more; choose somebody else.") if person && !root.schema.person(person)&.active
+
+        {assignee: person, queue: queue, team: team_of(person, queue)}
+      end
+
+      def record_of(id)
+        return unless id
+
+        db[:records].where(id: id).get(:id) || raise(Refused.at("record_id" => "Record #{id} is gone; choose another or leave it out."))
+      end
+    end
+  end
+end

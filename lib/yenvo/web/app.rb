@@ -1,0 +1,45 @@
+# frozen_string_literal: true
+
+require "rack/attack"
+
+module Yenvo
+  module Web
+    # The whole web side as one Rack application; this is its table of contents.
+    module App
+      RESOURCES = {
+        "/api/session" => Sessions, "/api/setup" => Setups, "/api/records" => Records, "/api/find" => Finds,
+        "/api/tasks" => Tasks, "/api/worklist" => Worklists, "/api/rules" => Rules, "/api/rule-files" => RuleFiles, "/api/try" => Tries,
+        "/api/trail" => Trails, "/api/runs" => Runs
+      }.freeze
+      SESSION_SECONDS = 7 * 86_400
+
+      module_function
+
+      # @param house [House]
+      # @param pages [String] folder of the built front end
+      # @return [#call]
+      def build(house, pages:)
+        Counters.install
+        contract = Contract.new(Contract::DOCUMENT)
+        Rack::Builder.app do
+          use Doorway, house
+          map("/healthz") { run Health.new(house, deep: false) }
+          map("/readyz") { run Health.new(house, deep: true) }
+          map("/metrics") { run Metrics.new(house) }
+          map("/api") do
+            use Rack::Attack
+            use Rack::Session::Cookie, key: "yenvo", secret: house.settings.session_secret, same_site: :lax, httponly: true, secure: house.settings.https, expire_after: SESSION_SECONDS
+            use Forgery
+            use SignIn.for(house.root)
+            use Guard, contract
+            map("/live") { run house.live }
+            RESOURCES.each { |path, resource| map(path.delete_prefix("/api")) { run resource.new } }
+            run Nowhere
+          end
+          map("/openapi.yaml") { run ->(_env) { [200, {"content-type" => "application/yaml"}, [Contract::SOURCE]] } }
+          run Pages.new(pages)
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,32 @@
+# frozen_string_literal: true
+
+require "prometheus/client"
+require "prometheus/client/formats/text"
+
+module Yenvo
+  module Web
+    # Figures for those who run Yenvo, in the text format of Prometheus.
+    class Metrics
+      REGISTRY = Prometheus::Client.registry
+      CALLS = REGISTRY.counter(:yenvo_http_calls_total, docstring: "Answered calls", labels: %i[method status])
+      SECONDS = REGISTRY.histogram(:yenvo_http_seconds, docstring: "Time to answer a call", labels: %i[method])
+      WAITING = REGISTRY.gauge(:yenvo_waiting_entries, docstring: "Journal entries that no worker has settled")
+      METHODS = %w[GET POST PUT PATCH DELETE HEAD].freeze
+
+      def self.count(method, status, seconds)
+        method = METHODS.include?(method) ? method : "other"
+        CALLS.increment(labels: {method: method, status: status})
+        SECONDS.observe(seconds, labels: {method: method})
+      end
+
+      def initialize(house)
+        @house = house
+      end
+
+      def call(_env)
+        WAITING.set(@house.root.waiting.count)
+        [200, {"content-type" => Prometheus::Client::Formats::Text::CONTENT_TYPE}, [Prometheus::Client::Formats::Text.marshal(REGISTRY)]]
+      end
+    end
+  end
+end

@@ -1,0 +1,33 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # Who may do what.
+    class Permissions
+      # @param person [Hash] row of people
+      def initialize(person)
+        @person = person
+      end
+
+      # Rules are written by administrators.
+      def write_rules? = @person[:role] == "administrator"
+
+      # Tasks are worked by whom they belong to, by that person's team, by who made them, and by leads and administrators.
+      # @param task [Hash] row of tasks
+      def work?(task) = lead? || [task[:assignee], task[:made_by]].include?(@person[:key]) || (!task[:team].nil? && task[:team] == @person[:team])
+
+      def lead? = %w[lead administrator].include?(@person[:role])
+
+      # @raise [Forbidden]
+      def write_rules! = write_rules? || raise(Forbidden, "Rules are written by administrators, and you are signed in as a #{@person[:role]}. Ask an administrator for the change.")
+
+      # @raise [Forbidden]
+      def work!(task, schema)
+        return if work?(task)
+
+        whose = task[:assignee] ? "#{schema.name_of(task[:assignee])}'s" : "for the queue #{schema.queues[task[:queue]]}"
+        raise Forbidden, "This task is #{whose}. They, their team or a lead can work it or pass it on."
+      end
+    end
+  end
+end

@@ -1,0 +1,85 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    class Present
+      # Records and what is linked to them.
+      module RecordPart
+        MAX_FACTS = 9
+
+        # @param images [Array<Hash>] of one kind
+        def records(images, kind_key)
+          kind = schema.kind!(kind_key)
+          links = kind.fields.values.select { |field| field.type == "link" }
+          linked = root.records.titles(images.flat_map { |image| links.map { |field| image[field.key] } })
+          images.map { |image| one_record(image, kind, linked) }
+        end
+
+        def record(image, kind_key) = records([image], kind_key).first
+
+        # @param rows [Array<Hash>] id, title, kind and perhaps field
+        def linked(rows)
+          rows.map do |row|
+            kind = schema.kind(row[:kind])
+            field = row[:field].to_s
+            {id: row[:id], title: row[:title], kind: row[:kind], kind_label: kind&.label || row[:kind], stage: row[:stage] && kind&.field("stage")&.choice_label(row[:stage]), field: field.empty? ? nil : (kind&.field(field)&.label || field)}
+          end
+        end
+
+        # @param moment [String, nil] plain form
+        # @return [Integer, nil]
+        def working_days_since(moment) = moment && calendar.working_days(calendar.zone.date_of(Time.iso8601(moment)), today)
+
+        # What somebody who works a task about a record wants to see of it.
+        # @return [Array<Hash>] label, shown, and perhaps link and note
+        def facts(image, kind)
+          linked = linked_images(image, kind)
+          stage = image["stage"] && {label: kind.stage_label, shown: kind.field("stage").choice_label(image["stage"]), note: "since #{Core::Show.date(calendar.zone.date_of(Time.iso8601(image["stage_since"])))}", link: nil}
+          own = kind.own_fields.reject { |field| image[field.key].nil? || field.type == "long_text" }
+          contact = {label: "Last contact", shown: image["last_contact"] ? Core::Show.date(calendar.zone.date_of(Time.iso8601(image["last_contact"]))) : "none yet", note: quiet(image), link: nil}
+          [stage, *own.sort_by { |field| (field.type == "link") ? 0 : 1 }.map { |field| fact(field, image[field.key], linked) }.first(MAX_FACTS), contact].compact
+        end
+
+        private
+
+        def one_record(image, kind, linked)
+          titles = linked.transform_values { |row| row[:title] }
+          shown = kind.fields.values.reject { |field| image[field.key].nil? }.to_h { |field| [field.key, Core::Show.value(field, image[field.key], schema, titles)] }
+          to = kind.fields.values.select { |field| field.type == "link" && linked[image[field.key]] }.to_h { |field| [field.key, linked[image[field.key]].slice(:id, :title, :kind)] }
+          {id: image["id"], kind: kind.key, version: image["version"], title: image["title"], values: image.slice(*kind.fields.keys), shown: shown, links: to, stage_since: image["stage_since"]}
+        end
+
+        def linked_images(image, kind)
+          ids = kind.fields.values.select { |field| field.type == "link" }.filter_map { |field| image[field.key] }
+          root.records.images(ids)
+        end
+
+        def fact(field, value, linked)
+          target = linked[value] if field.type == "link"
+          {label: field.label, shown: target ? target["title"] : Core::Show.value(field, value, schema), note: note(field, value, target), link: target && {id: target["id"], kind: target["kind"]}}
+        end
+
+        def note(field, value, target)
+          return phone_of(target) if target
+          return unless field.type == "date"
+
+          days = calendar.working_days(today, Date.iso8601(value))
+          return "today" if Date.iso8601(value) == today
+
+          days.negative? ? "#{-days} working days ago" : "in #{days} working #{(days == 1) ? "day" : "days"}"
+        end
+
+        def phone_of(image)
+          kind = schema.kind(image["kind"])
+          field = kind&.own_fields&.find { |candidate| candidate.type == "phone" && image[candidate.key] }
+          field && image[field.key]
+        end
+
+        def quiet(image)
+          days = working_days_since(image["last_contact"])
+          days && "#{days} working #{(days == 1) ? "day" : "days"} ago"
+        end
+      end
+    end
+  end
+end

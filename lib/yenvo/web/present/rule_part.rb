@@ -1,0 +1,73 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    class Present
+      # Rules, and plans of rules.
+      module RulePart
+        # @param rows [Array<Hash>]
+        # @param figures [Hash{Integer => Hash}] by rule
+        def rules(rows, figures)
+          numbers = root.rules.version_numbers(rows.filter_map { |row| row[:version_id] })
+          bodies = root.rules.bodies(rows.filter_map { |row| row[:version_id] })
+          rows.map do |row|
+            rule = row[:version_id] ? bodies[row[:version_id]] : root.rules.draft_of(row)
+            base(row, numbers).merge(**words(rule), figures: figures(figures.fetch(row[:id], {})))
+          end
+        end
+
+        # @param row [Hash]
+        # @return [Hash] one rule with its draft, the version in force and the list of versions
+        def rule(row)
+          numbers = root.rules.version_numbers([row[:version_id]].compact)
+          published = row[:version_id] && root.rules.body(row[:version_id])
+          draft = root.rules.draft_of(row)
+          base(row, numbers).merge(**words(draft), rule: draft.to_h, published: published&.to_h, stamp: row[:draft_stamp], changes: (published && row[:draft]) ? Core::RuleChanges.count(published, draft) : 0,
+            versions: root.rules.versions(row[:id]).map { |one| {number: one[:number], by: one[:published_by], at: stamp(one[:published_at])} })
+        end
+
+        # @param plan [Core::Plan]
+        # @param facts [Core::Facts]
+        def plan(plan, facts)
+          tasks = plan.tasks.map { |row, number, task| planned(row, number, task) }
+          {state: plan.state, why: plan.why, branches: plan.branches, tests: plan.plain_tests, tasks: tasks, strip: strip(tasks, facts)}
+        end
+
+        private
+
+        def base(row, numbers)
+          {id: row[:id], key: row[:key], name: row[:name], kind: row[:kind], state: row[:state], owner: row[:owner], version: row[:version_id] && numbers.dig(row[:version_id], :number),
+           draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, position: row[:position]}
+        end
+
+        def words(rule)
+          compiled, = Core::CompiledRule.bind(rule, schema, calendar)
+          kind = schema.kind(rule.kind)
+          {sentence: compiled&.sentence || "Not complete yet", watches: "#{(kind&.family == "entry") ? kind.plural : (kind&.label || rule.kind)}, #{Core::Triggers.all.fetch(rule.trigger["when"]).short}"}
+        end
+
+        def figures(given)
+          median = given[:median_minutes]
+          {days: given.fetch(:days, Array.new(Store::Figures::DAYS, 0)), failed: given.fetch(:failed, 0), runs: given.fetch(:runs, 0), open: given.fetch(:open, 0), done: given.fetch(:done, 0), answered_in: median && took(median.round)}
+        end
+
+        def planned(row, number, task)
+          {row: row, number: number, title: task.title, text: task.text, web_link: task.web_link, way: task.way, priority: task.priority, assignee: task.assignee, queue: task.queue,
+           to: task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue], start: task.start&.to_h, remind: task.remind&.to_h, due: task.due&.to_h, answers: task.answers, reason: task.reason, notes: task.notes}
+        end
+
+        # The days on which a branch puts its tasks, with the days off between and the dates of the record.
+        def strip(tasks, facts)
+          kind = schema.kind(facts.event.kind)
+          marks = kind.own_fields.select { |field| field.type == "date" && facts.after[field.key] }.map { |field| {label: field.label, on: facts.after[field.key]} }
+          days = [today, *tasks.filter_map { |task| task.dig(:due, "on") }.map { |text| Date.iso8601(text) }]
+          first = days.min - 1
+          last = [days.max + 4, first + 120].min
+          marks = marks.select { |mark| Date.iso8601(mark[:on]).between?(first, last + 10) }
+          last = [last, *marks.map { |mark| Date.iso8601(mark[:on]) + 2 }].max
+          {from: first.iso8601, to: last.iso8601, today: today.iso8601, days_off: (first..last).reject { |day| calendar.working_day?(day) }.map(&:iso8601), marks: marks}
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,75 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    class Present
+      # Tasks, as rows and with all that helps to work one.
+      module TaskPart
+        # @param rows [Array<Hash>]
+        def tasks(rows)
+          records = root.records.hints(rows.map { |row| row[:record_id] })
+          rules = root.rules.names(rows.map { |row| row[:rule_id] })
+          may = Permissions.new(@asker)
+          rows.map { |row| one_task(row, records[row[:record_id]], rules[row[:rule_id]], may.work?(row)) }
+        end
+
+        def task(row) = tasks([row]).first
+
+        # @return [Hash] task, facts of its record, why it is here, its history, its parts
+        def panel(row)
+          image = row[:record_id] && root.records.images([row[:record_id]])[row[:record_id]]
+          kind = image && schema.kind(image["kind"])
+          {task: task(row), facts: kind ? facts(image, kind) : [], why: why(row), parts: tasks(root.tasks.parts(row[:id])), parent: row[:parent_id] && root.tasks.title(row[:parent_id]),
+           history: root.history.of_task(row[:id])}
+        end
+
+        private
+
+        def one_task(row, record, rule, may)
+          {id: row[:id], title: row[:title], text: row[:text], web_link: row[:web_link], way: row[:way], priority: Store::Tasks::PRIORITIES[row[:priority]], state: row[:state],
+           assignee: row[:assignee], queue: row[:queue], start_on: row[:start_on]&.iso8601, remind_at: stamp(row[:remind_at]), due_on: row[:due_on]&.iso8601,
+           due_at: row[:due_minutes] && Core::ClockTime.show(row[:due_minutes]), late: row[:open] && row[:due_at] <= now, late_days: late_days(row), group: group(row), place: row[:place],
+           record: record && {id: record[:id], title: record[:title], kind: record[:kind], hint: hint(record)}, parent_id: row[:parent_id], answers: load(row[:answers]), answer: row[:answer], note: row[:note],
+           run_id: row[:run_id], rule: row[:rule_id] && {id: row[:rule_id], name: rule || "a rule that is gone"}, branch: row[:branch], made_at: stamp(row[:made_at]), made_by: row[:made_by],
+           done_at: stamp(row[:done_at]), done_by: row[:done_by], took: row[:took_minutes] && took(row[:took_minutes]), may_work: may}
+        end
+
+        def late_days(row) = (row[:open] && row[:due_on] && row[:due_at] <= now) ? calendar.working_days(row[:due_on], today) : 0
+
+        # @return [String] late, today, week, later or none
+        def group(row)
+          return "none" unless row[:due_on]
+          return "late" if row[:due_at] <= now
+          return "today" if row[:due_on] <= today
+
+          (row[:due_on] <= calendar.add_working_days(today, 5)) ? "week" : "later"
+        end
+
+        # @return [String] such as "deal, €4,350"
+        def hint(record)
+          kind = schema.kind(record[:kind])
+          money = kind&.own_fields&.find { |field| field.type == "money" }
+          value = money && JSON.parse(record[:fields])[money.key]
+          [kind&.label&.downcase, value && Core::Show.money(value, money.unit)].compact.join(", ")
+        end
+
+        # @return [String] working time, such as "0.6 working days"
+        def took(minutes)
+          days = (minutes.to_f / calendar.minutes_a_day).round(1)
+          (minutes < 60) ? "#{minutes} min" : ((days < 0.2) ? "#{(minutes / 60.0).round(1)} h" : "#{days} working #{(days == 1) ? "day" : "days"}").sub(".0", "")
+        end
+
+        def why(row)
+          return unless row[:run_id]
+
+          run = root.runs.find!(row[:run_id])
+          version = root.rules.version_numbers([run[:version_id]])[run[:version_id]]
+          action = load(run[:actions]).find { |one| one["row"] == row[:branch] && one["number"] == row[:action] }
+          tests = load(run[:tests]).select { |test| ["only if", row[:branch]].include?(test["row"]) || row[:branch] == Core::CompiledRule::OTHERWISE }
+          {run_id: run[:id], rule_id: run[:rule_id], rule: root.rules.names([run[:rule_id]])[run[:rule_id]] || "a rule that is gone", version: version && version[:number], branch: row[:branch],
+           event: sentence_of(root.journal.find!(run[:entry_id])), tests: tests, reason: action && action["reason"], notes: (action && action["notes"]) || []}
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,80 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    class Present
+      # Runs, skips, and why.
+      module TrailPart
+        # @param rows [Array<Hash>]
+        def runs(rows)
+          numbers, names, titles = lookups(rows.map { |row| row[:version_id] }, rows.map { |row| row[:rule_id] }, rows.map { |row| row[:record_id] })
+          rows.map { |row| run_row(row, numbers, names, titles) }
+        end
+
+        # @param row [Hash]
+        # @return [Hash] the run with event, tests, actions and what it set off
+        def run(row)
+          entry = root.journal.find!(row[:entry_id])
+          tasks = root.tasks.of_run(row[:id])
+          runs([row]).first.merge(event: sentence_of(entry), event_at: stamp(entry[:at]), who: entry[:who], milliseconds: ((row[:at] - entry[:at]) * 1000).round.clamp(0, nil),
+            tests: load(row[:tests]), actions: actions(load(row[:actions]), tasks), set_off: set_off(row[:id]))
+        end
+
+        # @param skips [Array<Engine::WhyNot::Skip>]
+        def skips(skips)
+          titles = root.records.titles(skips.map { |skip| skip.entry[:record_id] })
+          skips.map do |skip|
+            {entry: skip.entry[:id], at: stamp(skip.entry[:at]), rule: {id: skip.rule.id, name: skip.rule.rule.name}, version: skip.rule.number, record: titles[skip.entry[:record_id]]&.slice(:id, :title, :kind), why: skip.plan.run? ? "Waits for the worker" : skip.plan.why}
+          end
+        end
+
+        # @param skip [Engine::WhyNot::Skip, nil]
+        def why_not(entry, rule_id, skip)
+          names = root.rules.names([rule_id])
+          {rule: {id: rule_id, name: names[rule_id] || "a rule that is gone"}, event: sentence_of(entry), event_at: stamp(entry[:at]), who: entry[:who],
+           record: root.records.titles([entry[:record_id]])[entry[:record_id]]&.slice(:id, :title, :kind), version: skip&.rule&.number, in_force: !skip.nil?, ran: skip ? skip.plan.run? : false,
+           why: skip ? skip.plan.why : "The rule was not on when this happened.", tests: skip ? skip.plan.plain_tests : []}
+        end
+
+        # @param entry [Hash] row of the journal
+        # @return [String] such as "Hollie Banner changed Stage from Quoted to Survey booked"
+        def sentence_of(entry)
+          who = schema.name_of(entry[:who])
+          return "#{who} made the #{schema.kind(entry[:kind])&.label&.downcase || "record"}" if entry[:what] == "record_made"
+
+          changes = root.history.present([entry]).first["changes"]
+          return "#{who} logged #{entry[:what].tr("_", " ")}" if changes.empty?
+
+          "#{who} changed #{changes.map { |change| "#{change["label"]} from #{change["from"]} to #{change["to"]}" }.join(", ")}"
+        end
+
+        private
+
+        def lookups(versions, rules, records) = [root.rules.version_numbers(versions), root.rules.names(rules), root.records.titles(records)]
+
+        def run_row(row, numbers, names, titles)
+          {id: row[:id], at: stamp(row[:at]), rule: {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"}, version: numbers.dig(row[:version_id], :number), record: titles[row[:record_id]]&.slice(:id, :title, :kind),
+           state: row[:state], branches: row[:branches].split(","), why: row[:why], task_count: row[:task_count], entry: row[:entry_id]}
+        end
+
+        def actions(plain, tasks)
+          plain.map do |action|
+            task = tasks.find { |row| row[:branch] == action["row"] && row[:action] == action["number"] }
+            action.merge("task" => task && {"id" => task[:id], "state" => task[:state]})
+          end
+        end
+
+        # Entries that the run caused, each with the runs that met it.
+        def set_off(run_id)
+          entries = root.journal.caused_by(run_id)
+          runs = root.runs.of_entries(entries.map { |entry| entry[:id] })
+          names = root.rules.names(runs.values.flatten.map { |run| run[:rule_id] })
+          entries.map do |entry|
+            detail = load(entry[:detail]) || {}
+            {what: entry[:what], at: stamp(entry[:at]), title: detail["title"], task_id: entry[:task_id], runs: runs.fetch(entry[:id], []).map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: run[:branches].split(",")} }}
+          end
+        end
+      end
+    end
+  end
+end

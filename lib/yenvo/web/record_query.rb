@@ -1,0 +1,39 @@
+# frozen_string_literal: true
+
+require "base64"
+
+module Yenvo
+  module Web
+    # What a list page asks for, read from its address: kind, search, sort, down, after, and where.FIELD=value|value.
+    module RecordQuery
+      SEPARATOR = "|"
+      MAX_VALUES = 30
+
+      module_function
+
+      # @return [Store::Lists::Query]
+      # @raise [Store::Refused]
+      def read(params, schema)
+        schema.kind(params["kind"]) || raise(Store::Refused.at("kind" => "There is no kind of record #{params["kind"].to_s[0, 80].inspect}."))
+        filters = params.select { |name, value| name.start_with?("where.") && value.is_a?(String) }
+          .to_h { |name, value| [name.delete_prefix("where."), value.split(SEPARATOR, -1).first(MAX_VALUES)] }
+        Store::Lists::Query.new(kind: params["kind"], filters: filters, search: params["search"].to_s.empty? ? nil : params["search"], sort: params["sort"] || "changed",
+          down: params.fetch("down", "1") == "1", after: place(params["after"]), limit: Store::Lists::PAGE)
+      end
+
+      # @return [String] where a page ended, fit for an address
+      def token(place) = Base64.urlsafe_encode64(JSON.generate(place), padding: false)
+
+      # @raise [Store::Refused]
+      def place(token)
+        return if token.nil?
+
+        plain = JSON.parse(Base64.urlsafe_decode64(token))
+        good = plain.is_a?(Hash) && plain["id"].is_a?(Integer) && [String, Integer, Float, NilClass].any? { |type| plain["value"].is_a?(type) }
+        good ? plain.slice("id", "value", "empty") : raise(ArgumentError)
+      rescue ArgumentError, JSON::ParserError
+        raise Store::Refused.at("after" => "The place in the list is not one that Yenvo gave out. Begin at the top.")
+      end
+    end
+  end
+end

@@ -1,0 +1,45 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # Contacts, deals, tickets and list entries.
+    class Records < Base
+      get "/?" do
+        query = RecordQuery.read(params, root.schema)
+        page = root.lists.page(query)
+        body = {rows: present.records(page[:rows], query.kind), next: page[:next] && RecordQuery.token(page[:next])}
+        body[:count] = root.lists.count(query) unless query.after
+        answer 200, body
+      end
+
+      post "/?" do
+        image = root.records.make(body_of_call["kind"], body_of_call["values"], cause: cause)
+        answer 201, present.record(image, body_of_call["kind"])
+      end
+
+      get "/:id" do
+        row = root.records.row!(id)
+        image = Store::Image.of(row)
+        answer 200, {record: present.record(image, row[:kind]), linked: present.linked(root.links.around(id)), tasks: present.tasks(root.worklist.of_record(id)),
+                     history: root.history.of_record(id), stage_days: present.working_days_since(image["stage_since"])}
+      end
+
+      patch "/:id" do
+        image = root.records.change(id, body_of_call["values"], cause: cause, version: body_of_call["version"])
+        answer 200, present.record(image, root.records.row!(id)[:kind])
+      end
+
+      get("/:id/history") { answer 200, {entries: root.history.of_record(id, before: number("before"))} }
+
+      post "/:id/interactions" do
+        image = root.interactions.log(id, body_of_call["way"], body_of_call["text"], cause: cause)
+        answer 201, present.record(image, root.records.row!(id)[:kind])
+      end
+
+      post "/:id/links" do
+        root.links.add(id, body_of_call["target"], cause: cause)
+        answer 201, {linked: present.linked(root.links.around(id))}
+      end
+    end
+  end
+end

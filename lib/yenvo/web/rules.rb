@@ -1,0 +1,52 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # Rules: the list with its figures, drafts, versions.
+    class Rules < Base
+      get("/?") { answer 200, {rules: present.rules(root.rules.all, root.figures.of_rules(now: now))} }
+
+      post "/?" do
+        may.write_rules!
+        answer 201, present.rule(root.rules.make(read_rule, cause: cause))
+      end
+
+      get("/:id") { answer 200, present.rule(root.rules.find!(id)) }
+
+      put "/:id/draft" do
+        may.write_rules!
+        answer 200, present.rule(root.rules.keep_draft(id, read_rule, stamp: body_of_call["stamp"], cause: cause))
+      end
+
+      delete "/:id/draft" do
+        may.write_rules!
+        root.rules.drop_draft(id)
+        answer 200, {dropped: true}
+      end
+
+      post "/:id/publish" do
+        may.write_rules!
+        root.rules.publish(id, read_rule, stamp: body_of_call["stamp"], cause: cause)
+        answer 200, present.rule(root.rules.find!(id))
+      end
+
+      post "/:id/pause" do
+        may.write_rules!
+        root.rules.pause(id, cause: cause)
+        answer 200, present.rule(root.rules.find!(id))
+      end
+
+      post "/:id/resume" do
+        may.write_rules!
+        root.rules.resume(id, cause: cause)
+        answer 200, present.rule(root.rules.find!(id))
+      end
+
+      get("/:id/versions/:number") { answer 200, {rule: root.rules.version!(id, number("number")).to_h} }
+
+      private
+
+      def read_rule = Core::RuleReader.read!(body_of_call["rule"])
+    end
+  end
+end

@@ -1,0 +1,37 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # A draft as it stands on screen: its checks, what it would do to live records, and why. Nothing is written.
+    class Tries < Base
+      post "/check" do
+        rule = Core::RuleReader.read!(body_of_call["rule"])
+        answer 200, {problems: Core::Checks.run(rule, root.schema, root.calendar).map(&:to_h)}
+      end
+
+      post "/?" do
+        found = trying.over(show: body_of_call["show"], after: body_of_call["after"])
+        answer 200, {looked_at: found.looked_at, counts: found.counts, rows: found.rows, next: found.next}
+      end
+
+      post "/one" do
+        facts, plan = trying.one(body_of_call["record_id"])
+        raise Store::Refused.at("record_id" => "The trigger cannot meet this record as it is now.") unless plan
+
+        answer 200, present.plan(plan, facts)
+      rescue Core::Error => error
+        raise if error.is_a?(Store::NotFound) || error.is_a?(Store::Refused) || error.is_a?(Core::InvalidRule)
+
+        raise Store::Refused.at("record_id" => error.message)
+      end
+
+      private
+
+      def trying
+        may.write_rules!
+        rule = Core::CompiledRule.bind!(Core::RuleReader.read!(body_of_call["rule"]), root.schema, root.calendar, id: body_of_call["rule_id"])
+        Engine::Trying.new(root, rule, who: person[:key], now: now)
+      end
+    end
+  end
+end
