@@ -48,9 +48,9 @@ module Demo
 
     def plan_answer(task, made)
       due = (task[:due_at].year > 9000) ? made + (5 * 86_400) : task[:due_at]
-      return if @chance.rand < 0.05
+      return if @chance.rand < 0.12 && made > @now - (12 * 86_400)
 
-      finish = @calendar.add_working_minutes([made, due - (@chance.rand * 3 * 86_400)].max, @chance.rand(20..700))
+      finish = @calendar.add_working_minutes([made, due - (@chance.rand * 3 * 86_400)].max, @chance.rand(20..400))
       person = task[:assignee] || @root.db[:people].where(team: task[:team], active: true).select_order_map(:key).sample(random: @chance)
       @agenda.add(finish) { |at| answer(task[:id], person, at) }
     end
@@ -178,7 +178,7 @@ module Demo
       150.times do |index|
         deal = (index == 0) ? @deals[0] : some(@deals)
         at = (index == 0) ? moment(5) : [moment(@chance.rand(1..DAYS)), deal[:made] + 86_400].max
-        title = (index == 0) ? Names::SNAGS[0] : some(Names::SNAGS)
+        title = "T-#{1001 + index} #{(index == 0) ? Names::SNAGS[0] : some(Names::SNAGS)}"
         ticket(deal, at, title, (index == 0) ? "serious" : some(%w[minor minor minor serious serious unsafe]))
       end
     end

@@ -94,7 +94,7 @@ module Yenvo
       def sentence
         count = branches.size
         rest = if count == 1 && rule.otherwise.nil? && rule.branches[0].actions.size == 1
-          rule.branches[0].actions[0].title
+          Text.shown(rule.branches[0].actions[0].title, kind, schema)
         else
           "#{count} #{(count == 1) ? "branch" : "branches"}#{" and an otherwise" if rule.otherwise}"
         end

@@ -35,6 +35,15 @@ module Yenvo
         problems.push(Problem.at(path, "must be a text whose blanks are whole, such as {{ record.title }}: #{error.message.sub(/\ALiquid \w+ error: /i, "")}")) && nil
       end
 
+      # @return [String] a text for lists, each blank as the name of the field that stands in it
+      def self.shown(source, kind, schema)
+        source.gsub(/\{\{\s*([\w.]+)[^}]*\}\}/) do
+          path = Regexp.last_match(1).delete_prefix("record.")
+          path = kind.label.downcase if path == "title"
+          "[#{Reference.find(path, kind, schema).first&.label || path.tr("._", " ")}]"
+        end
+      end
+
       def initialize(source, kind, schema)
         @source = source
         @kind = kind

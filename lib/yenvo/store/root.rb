@@ -12,6 +12,8 @@ module Yenvo
       }.freeze
       RETRY = [Sequel::SerializationFailure, Sequel::DatabaseLockTimeout].freeze
 
+      SETUP_SEEN = :yenvo_setup_seen
+
       attr_reader :db
 
       # @param url [String] mysql2://...
@@ -33,10 +35,15 @@ module Yenvo
       def migrate = Sequel::Migrator.run(db, MIGRATIONS)
 
       # One transaction, tried again after a deadlock, a lock that took too long or a failed certification in a cluster.
-      def transaction(&block)
+      def transaction
         return yield if db.in_transaction?
 
-        db.transaction(isolation: :committed, retry_on: RETRY, num_retries: 5, &block)
+        db.transaction(isolation: :committed, retry_on: RETRY, num_retries: 5) do
+          Thread.current[SETUP_SEEN] = nil
+          yield
+        end
+      ensure
+        Thread.current[SETUP_SEEN] = nil unless db.in_transaction?
       end
 
       def journal = @journal ||= Journal.new(self)
@@ -68,8 +75,18 @@ module Yenvo
       # @return [Integer]
       def begin_epoch(what, who:, now:) = db[:epochs].insert(what: what, who: who, at: now)
 
-      # @return [Array(Core::Schema, Core::Calendar)] read anew when an epoch with another set-up has begun
+      # @return [Array(Core::Schema, Core::Calendar)] read anew when an epoch with another set-up has begun; asked once in
+      #   a transaction, so that all of it sees the same
       def setup
+        seen = Thread.current[SETUP_SEEN]
+        return seen if seen && db.in_transaction?
+
+        Thread.current[SETUP_SEEN] = fresh_setup
+      end
+
+      private
+
+      def fresh_setup
         stamp = db[:epochs].where(what: "setup").max(:id)
         kept = @setup
         return kept[1] if kept && kept[0] == stamp

@@ -100,9 +100,6 @@ module Yenvo
         Core::RuleReader.read!(load(text))
       end
 
-      # @return [Hash{Integer => Core::Rule}] by version id
-      def bodies(version_ids) = db[:rule_versions].where(id: version_ids.uniq).select_hash(:id, :body).transform_values { |text| Core::RuleReader.read!(load(text)) }
-
       # @return [Core::Rule]
       def body(version_id) = Core::RuleReader.read!(load(db[:rule_versions].where(id: version_id).get(:body)))
 
@@ -131,6 +128,15 @@ module Yenvo
           rule = Core::RuleReader.read!(load(row[:body]))
           @compiled[version] = Core::CompiledRule.bind(rule, schema, calendar, id: row[:rule_id], version_id: version, number: row[:number])[0]
         end
+      end
+
+      # @return [Hash{Integer => Core::CompiledRule}] by version id; without those that no longer fit the schema
+      def compiled(version_ids)
+        known = @compiled_for.equal?(root.schema) ? @compiled : {}
+        missing = version_ids.reject { |id| known.key?(id) }
+        rows = missing.empty? ? [] : db[:rule_versions].where(id: missing).select(:id, :rule_id, :number, :body).all
+        rows.each { |row| compile({version_id: row[:id], **row.slice(:rule_id, :number, :body)}) }
+        (@compiled || {}).slice(*version_ids).compact
       end
 
       # @return [Array<Hash>] rule_id, version_id, number, body

@@ -37,9 +37,8 @@ module Yenvo
       # @param body [Object] parsed JSON
       # @return [Array<String>] what is wrong with the body of a call
       def request_problems(operation, body)
-        return [] unless operation.plain["requestBody"]
-
-        problems(pointer(operation, "requestBody"), body)
+        body_of_call = operation.plain["requestBody"] or return []
+        problems(body_of_call["$ref"] ? "#{body_of_call["$ref"]}/content/application~1json/schema" : pointer(operation, "requestBody"), body)
       end
 
       # @param query [Hash{String => String}]

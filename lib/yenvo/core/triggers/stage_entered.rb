@@ -7,7 +7,7 @@ module Yenvo
       class StageEntered < Trigger
         def self.takes = {"stages" => :stages}
         def self.needs = ["stages"]
-        def self.words = "enters"
+        def self.words = "becomes"
 
         def prepare = @stages = Array(settings["stages"])
         def check(problems) = check_stages("stages", problems)

@@ -9,10 +9,10 @@ module Yenvo
         # @param figures [Hash{Integer => Hash}] by rule
         def rules(rows, figures)
           numbers = root.rules.version_numbers(rows.filter_map { |row| row[:version_id] })
-          bodies = root.rules.bodies(rows.filter_map { |row| row[:version_id] })
+          compiled = root.rules.compiled(rows.filter_map { |row| row[:version_id] })
           rows.map do |row|
-            rule = row[:version_id] ? bodies[row[:version_id]] : root.rules.draft_of(row)
-            base(row, numbers).merge(**words(rule), figures: figures(figures.fetch(row[:id], {})))
+            words = compiled[row[:version_id]] ? words_of(compiled[row[:version_id]]) : words(root.rules.draft_of(row))
+            base(row, numbers).merge(**words, figures: figures(figures.fetch(row[:id], {})))
           end
         end
 
@@ -42,9 +42,14 @@ module Yenvo
 
         def words(rule)
           compiled, = Core::CompiledRule.bind(rule, schema, calendar)
-          kind = schema.kind(rule.kind)
-          {sentence: compiled&.sentence || "Not complete yet", watches: "#{(kind&.family == "entry") ? kind.plural : (kind&.label || rule.kind)}, #{Core::Triggers.all.fetch(rule.trigger["when"]).short}"}
+          return words_of(compiled) if compiled
+
+          {sentence: "Not complete yet", watches: "#{kind_words(schema.kind(rule.kind)) || rule.kind}, #{Core::Triggers.all.fetch(rule.trigger["when"]).short}"}
         end
+
+        def words_of(compiled) = {sentence: compiled.sentence, watches: "#{kind_words(compiled.kind)}, #{compiled.trigger.class.short}"}
+
+        def kind_words(kind) = kind && ((kind.family == "entry") ? kind.plural : kind.label)
 
         def figures(given)
           median = given[:median_minutes]

@@ -1,0 +1,57 @@
+const WAYS: Record<string, string> = {
+  call: 'Call',
+  email: 'E-mail',
+  letter: 'Letter',
+  visit: 'Visit',
+  check: 'Check',
+  other: 'Other',
+  note: 'Note',
+  meeting: 'Meeting',
+}
+const HOW_OFTEN: Record<string, string> = {
+  every_time: 'Every time',
+  once_per_record: 'Once per record',
+  once_per_visit: 'Once per visit to the stage',
+}
+const UNITS: Record<string, string> = {
+  minutes: 'minutes',
+  hours: 'hours',
+  working_hours: 'working hours',
+  days: 'calendar days',
+  working_days: 'working days',
+  weeks: 'weeks',
+  months: 'months',
+}
+const SHORT_UNITS: Record<string, string> = {
+  minutes: 'min',
+  hours: 'h',
+  working_hours: 'working h',
+  days: 'cal. days',
+  working_days: 'wd',
+  weeks: 'weeks',
+  months: 'months',
+}
+const DAY_OFF: Record<string, string> = { later: 'moves later', earlier: 'moves earlier', stays: 'stays' }
+
+/** "Call", "E-mail" and so on. */
+export const wayWords = (way: string) => WAYS[way] ?? way
+export const howOftenWords = (name: string) => HOW_OFTEN[name] ?? name
+export const unitWords = (unit: string) => UNITS[unit] ?? unit
+export const shortUnit = (unit: string) => SHORT_UNITS[unit] ?? unit
+export const dayOffWords = (way: string) => DAY_OFF[way] ?? way
+
+/** First letter large. */
+export const sentenceCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+
+/** "1 task", "3 tasks"; the plural is given when it is not just an s. */
+export const counted = (count: number, one: string, many = `${one}s`) =>
+  `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`
+
+/** "MO" for Maren Oduya. */
+export const initials = (name: string) =>
+  name
+    .split(/\s+/)
+    .map((word) => word.charAt(0))
+    .join('')
+    .slice(0, 2)
+    .toUpperCase()

@@ -1,0 +1,212 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
+import { useLive } from '@/api/live'
+import { useDates } from '@/lib/dates'
+import { useLoaded } from '@/lib/useLoaded'
+import { useNotices } from '@/lib/useNotices'
+import RecordPicker from '@/parts/RecordPicker.vue'
+import SelectBox from '@/parts/SelectBox.vue'
+import TroubleBox from '@/parts/TroubleBox.vue'
+import ConflictDialog from '@/record/ConflictDialog.vue'
+import FactRow from '@/record/FactRow.vue'
+import HistoryRow from '@/record/HistoryRow.vue'
+import NoteBox from '@/record/NoteBox.vue'
+import OpenTasks from '@/record/OpenTasks.vue'
+import { useSetup, type Field } from '@/state/setup'
+import NewTaskDialog from '@/worklist/NewTaskDialog.vue'
+
+const PAGE = 40
+const route = useRoute()
+const id = computed(() => Number(route.params.id))
+const { kindOf } = useSetup()
+const { day, today } = useDates()
+const { say, attempt } = useNotices()
+
+const { data, error, reload } = useLoaded(
+  () => answerOf(api.GET('/api/records/{id}', { params: { path: { id: id.value } } })),
+  [id],
+)
+useLive((news) => (news === null || news.records.includes(id.value)) && reload())
+
+const record = computed(() => data.value?.record)
+const kind = computed(() => (record.value ? kindOf(record.value.kind) : undefined))
+watch(record, (one) => one && (document.title = `${one.title} · Yenvo`))
+
+const older = ref<Schemas['Entry'][]>([])
+watch(id, () => (older.value = []))
+const history = computed(() => [
+  ...(data.value?.history ?? []),
+  ...older.value.filter((entry) => entry.id < (data.value?.history.at(-1)?.id ?? 0)),
+])
+const ended = ref(false)
+async function showEarlier() {
+  const before = history.value.at(-1)!.id
+  const page = await answerOf(
+    api.GET('/api/records/{id}/history', { params: { path: { id: id.value }, query: { before } } }),
+  )
+  older.value.push(...page.entries)
+  ended.value = page.entries.length < PAGE
+}
+
+const clashes = ref<Schemas['Clash'][]>([])
+let pending: Record<string, unknown> = {}
+
+/** Saves values against the version on screen; gives the sentence that refuses them, or null. */
+async function save(values: Record<string, unknown>, over = false): Promise<string | null> {
+  try {
+    await answerOf(
+      api.PATCH('/api/records/{id}', {
+        params: { path: { id: id.value } },
+        body: { values, version: over ? null : record.value!.version },
+      }),
+    )
+    await reload()
+    return null
+  } catch (problem) {
+    if (problem instanceof ApiError && problem.refusal.conflicts?.length) {
+      pending = values
+      clashes.value = problem.refusal.conflicts
+      return 'Somebody else changed this in the meantime; choose which value stands.'
+    }
+    if (problem instanceof ApiError && problem.refusal.fields) return Object.values(problem.refusal.fields).join(' ')
+    return sentenceOf(problem)
+  }
+}
+const saveField = (field: Field, value: unknown) => save({ [field.key]: value })
+
+async function keepMine() {
+  clashes.value = []
+  const refused = await save(pending, true)
+  say(refused ?? 'Yours is saved.', refused ? 'bad' : 'good')
+}
+async function takeTheirs() {
+  clashes.value = []
+  await reload()
+}
+async function moveTo(stage: string) {
+  const refused = await save({ stage })
+  if (refused && !clashes.value.length) say(refused, 'bad')
+}
+
+const facts = computed(() => kind.value?.fields.filter((field) => !field.built_in || field.key === 'owner') ?? [])
+const kept = computed(
+  () => kind.value?.fields.filter((field) => ['creator', 'made', 'last_contact'].includes(field.key)) ?? [],
+)
+const title = computed(() => kind.value?.fields.find((field) => field.key === 'title'))
+const since = computed(() => {
+  const days = data.value?.stage_days
+  return days === null || days === undefined ? '' : days === 0 ? 'since today' : `for ${days} wd`
+})
+const way = ref('note')
+async function logCall() {
+  way.value = 'call'
+  await nextTick()
+  document.getElementById('note-box')?.focus()
+}
+const making = ref(false)
+const linking = ref(false)
+async function link(target: Schemas['Linked'] | null) {
+  if (!target) return
+  const done = await attempt(
+    () =>
+      answerOf(
+        api.POST('/api/records/{id}/links', { params: { path: { id: id.value } }, body: { target: target.id } }),
+      ),
+    `Linked with ${target.title}.`,
+  )
+  if (done) {
+    linking.value = false
+    await reload()
+  }
+}
+const renaming = ref(false)
+const listed = computed(() => data.value?.linked ?? [])
+</script>
+
+<template>
+  <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
+  <template v-else-if="record && kind">
+    <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
+      <span class="text-muted"
+        ><RouterLink :to="`/records/${kind.key}`">{{ kind.plural }}</RouterLink> /</span
+      >
+      <h1 class="text-xl font-bold break-words">{{ record.title }}</h1>
+      <SelectBox
+        v-if="kind.stages.length"
+        :model-value="String(record.values.stage ?? '')"
+        :options="kind.stages.map((stage) => ({ value: stage.key, words: stage.label }))"
+        :label="kind.stage_label"
+        strong
+        @update:model-value="moveTo"
+      />
+      <span class="text-muted">{{
+        [since, record.shown.owner && `owner ${record.shown.owner}`].filter(Boolean).join(' · ')
+      }}</span>
+      <span class="ml-auto flex gap-2">
+        <button type="button" class="btn btn-quiet" @click="logCall">Log a call</button>
+        <button type="button" class="btn" @click="making = true">New task</button>
+      </span>
+    </div>
+    <div class="grid flex-1 min-[900px]:grid-cols-[1fr_348px]">
+      <section class="min-w-0 px-3 pt-2 pb-6 sm:px-5" aria-label="What happened">
+        <div class="my-[6px] grid grid-cols-[1fr] items-center gap-3 sm:grid-cols-[118px_1fr]">
+          <b class="text-amber sm:text-right">Now, {{ day(today()) }}</b
+          ><span class="border-t-[3px] border-focus" />
+        </div>
+        <OpenTasks :tasks="data!.tasks" @changed="reload" />
+        <NoteBox v-model:way="way" :record-id="record.id" @logged="reload" />
+        <ul>
+          <HistoryRow v-for="entry in history" :key="entry.id" :entry="entry" :kind="kind" />
+        </ul>
+        <button
+          v-if="(data?.history.length ?? 0) >= PAGE && !ended"
+          type="button"
+          class="btn mt-3 sm:ml-[152px]"
+          @click="showEarlier"
+        >
+          Show earlier
+        </button>
+      </section>
+      <aside class="border-pine bg-paper px-[18px] py-3 min-[900px]:border-l" aria-label="Facts">
+        <div class="mb-1 flex items-baseline justify-between">
+          <h3>Facts</h3>
+          <button type="button" class="link text-sm" @click="renaming = !renaming">
+            {{ renaming ? 'Keep the title' : 'Change the title' }}
+          </button>
+        </div>
+        <dl class="grid grid-cols-[116px_1fr] gap-x-[10px]">
+          <FactRow v-if="renaming && title" :field="title" :record="record" :save="saveField" />
+          <FactRow v-for="field in facts" :key="field.key" :field="field" :record="record" :save="saveField" />
+          <FactRow v-for="field in kept" :key="field.key" :field="field" :record="record" :save="saveField" fixed />
+        </dl>
+        <div class="mt-5 mb-1 flex items-baseline justify-between">
+          <h3>Linked</h3>
+          <button type="button" class="link text-sm" @click="linking = !linking">
+            {{ linking ? 'Leave it' : 'Link a record' }}
+          </button>
+        </div>
+        <RecordPicker v-if="linking" :model-value="null" label="Record to link" class="mb-2" @chosen="link" />
+        <dl v-if="listed.length" class="grid grid-cols-[116px_1fr] gap-x-[10px]">
+          <template v-for="one in listed" :key="`${one.id}${one.field}`">
+            <dt class="border-b border-line py-[5px] text-muted">{{ one.kind_label }}</dt>
+            <dd class="border-b border-line py-[5px]">
+              <RouterLink :to="`/record/${one.id}`">{{ one.title }}</RouterLink>
+              <span v-if="one.field" class="text-sm text-muted">as {{ one.field.toLowerCase() }}</span>
+            </dd>
+          </template>
+        </dl>
+        <p v-else class="text-muted">Nothing else leads here yet.</p>
+        <p class="mt-4"><RouterLink :to="`/trail?record=${record.id}`">Which rules ran here</RouterLink></p>
+      </aside>
+    </div>
+    <ConflictDialog :clashes="clashes" @mine="keepMine" @theirs="takeTheirs" />
+    <NewTaskDialog
+      :open="making"
+      :record="{ id: record.id, title: record.title }"
+      @close="making = false"
+      @made="reload"
+    />
+  </template>
+</template>

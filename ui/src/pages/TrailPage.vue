@@ -1,0 +1,230 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { answerOf, api, type Schemas } from '@/api/client'
+import { useLive } from '@/api/live'
+import { useDates } from '@/lib/dates'
+import { useKeys } from '@/lib/useKeys'
+import { useLoaded } from '@/lib/useLoaded'
+import { counted } from '@/lib/words'
+import HitMark from '@/parts/HitMark.vue'
+import RecordPicker from '@/parts/RecordPicker.vue'
+import SelectBox from '@/parts/SelectBox.vue'
+import TroubleBox from '@/parts/TroubleBox.vue'
+import RunSlip from '@/trail/RunSlip.vue'
+import SkipSlip from '@/trail/SkipSlip.vue'
+import { useThrottleFn } from '@vueuse/core'
+
+type Row = { key: string; at: string; run?: Schemas['Run']; skip?: Schemas['Skip'] }
+const route = useRoute()
+const router = useRouter()
+const { moment } = useDates()
+const number = (name: string) => Number(route.query[name]) || undefined
+const set = (changes: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...changes } })
+
+const rule = computed({
+  get: () => String(number('rule') ?? ''),
+  set: (value) => set({ rule: value || undefined, run: undefined, skip: undefined }),
+})
+const record = computed(() => number('record'))
+const result = computed({
+  get: () => String(route.query.result ?? 'ran_failed'),
+  set: (value) => set({ result: value === 'ran_failed' ? undefined : value, run: undefined, skip: undefined }),
+})
+const days = computed({ get: () => String(route.query.days ?? ''), set: (value) => set({ days: value || undefined }) })
+
+const { data: rules } = useLoaded(() => answerOf(api.GET('/api/rules', {})))
+const more = ref<Schemas['Run'][]>([])
+const next = ref<number | null>(null)
+const query = () => ({
+  ...(rule.value ? { rule: Number(rule.value) } : {}),
+  ...(record.value ? { record: record.value } : {}),
+  ...(result.value === 'ran_failed' ? {} : { result: result.value as 'all' | 'ran' | 'failed' | 'skipped' }),
+  ...(days.value ? { days: Number(days.value) } : {}),
+})
+const { data, error, reload } = useLoaded(async () => {
+  const page = await answerOf(api.GET('/api/trail', { params: { query: query() } }))
+  more.value = []
+  next.value = page.next
+  return page
+}, [rule, record, result, days])
+useLive(useThrottleFn(() => reload(), 1500, true))
+
+async function loadMore() {
+  const page = await answerOf(api.GET('/api/trail', { params: { query: { ...query(), before: next.value! } } }))
+  more.value.push(...page.runs)
+  next.value = page.next
+}
+
+const rows = computed<Row[]>(() => {
+  const runs = [...(data.value?.runs ?? []), ...more.value].map((run) => ({ key: `run${run.id}`, at: run.at, run }))
+  const skips = (data.value?.skips ?? []).map((skip) => ({
+    key: `skip${skip.entry}-${skip.rule.id}`,
+    at: skip.at,
+    skip,
+  }))
+  return skips.length ? [...runs, ...skips].sort((one, other) => (one.at < other.at ? 1 : -1)) : runs
+})
+const chosenKey = computed(() =>
+  route.query.run
+    ? `run${String(route.query.run)}`
+    : route.query.skip
+      ? `skip${String(route.query.skip)}`
+      : (rows.value[0]?.key ?? ''),
+)
+const chosen = computed(() => rows.value.find((row) => row.key === chosenKey.value))
+const runId = computed(() => (chosenKey.value.startsWith('run') ? Number(chosenKey.value.slice(3)) : null))
+const skipIds = computed(() =>
+  chosenKey.value.startsWith('skip') ? chosenKey.value.slice(4).split('-').map(Number) : null,
+)
+
+function choose(row: Row) {
+  void set(
+    row.run
+      ? { run: String(row.run.id), skip: undefined }
+      : { run: undefined, skip: `${row.skip!.entry}-${row.skip!.rule.id}` },
+  )
+}
+const stepBy = (step: number) => {
+  const place = rows.value.findIndex((row) => row.key === chosenKey.value)
+  const to = rows.value[Math.min(Math.max(place + step, 0), rows.value.length - 1)]
+  if (to) choose(to)
+}
+useKeys({ j: () => stepBy(1), k: () => stepBy(-1), ArrowDown: () => stepBy(1), ArrowUp: () => stepBy(-1) })
+watch(chosenKey, (key) =>
+  requestAnimationFrame(() => document.getElementById(key)?.scrollIntoView({ block: 'nearest' })),
+)
+
+// The name of the record that is filtered by, known from its rows or asked for.
+const { data: named } = useLoaded(
+  async () =>
+    record.value
+      ? (await answerOf(api.GET('/api/records/{id}', { params: { path: { id: record.value } } }))).record.title
+      : null,
+  [record],
+)
+const asking = ref(false)
+const results = [
+  { value: 'ran_failed', words: 'Ran and failed' },
+  { value: 'ran', words: 'Ran' },
+  { value: 'failed', words: 'Failed' },
+  { value: 'all', words: 'Ran, skipped and failed' },
+  { value: 'skipped', words: 'Skipped' },
+]
+const needsNarrowing = computed(() => ['all', 'skipped'].includes(result.value) && !rule.value && !record.value)
+const made = (run: Schemas['Run']) =>
+  run.state === 'failed' ? run.why : `${counted(run.task_count, 'task')}: ${run.why}`
+</script>
+
+<template>
+  <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
+    <h1 class="mr-3 text-xl font-bold">Trail</h1>
+    <SelectBox
+      v-model="rule"
+      label="Rule"
+      :options="[
+        { value: '', words: 'Any rule' },
+        ...(rules?.rules ?? []).map((one) => ({ value: String(one.id), words: one.name })),
+      ]"
+    />
+    <span v-if="record" class="flex min-h-[30px] items-center gap-2 rounded-xs border border-line bg-paper px-2"
+      ><b>{{ named ?? `record ${record}` }}</b
+      ><button
+        type="button"
+        aria-label="Any record"
+        @click="set({ record: undefined, run: undefined, skip: undefined })"
+      >
+        ×
+      </button></span
+    >
+    <RecordPicker
+      v-else
+      :model-value="null"
+      label="Record"
+      class="w-44"
+      @chosen="(one) => one && set({ record: String(one.id), run: undefined, skip: undefined })"
+    />
+    <SelectBox v-model="result" :options="results" label="Result" />
+    <SelectBox
+      v-model="days"
+      label="Days"
+      :options="[
+        { value: '', words: 'All days' },
+        { value: '1', words: 'Last day' },
+        { value: '7', words: 'Last 7 days' },
+        { value: '30', words: 'Last 30 days' },
+        { value: '90', words: 'Last 90 days' },
+      ]"
+    />
+    <button type="button" class="btn ml-auto" @click="((asking = true), (result = 'all'))">Ask why not</button>
+  </div>
+  <p v-if="needsNarrowing" class="border-b border-line bg-amber-bg px-5 py-2 text-amber">
+    Choose a rule or a record: skips are not kept, they are worked out again from the journal when you ask about one.
+  </p>
+  <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
+  <div v-else class="grid flex-1 min-[900px]:grid-cols-[560px_1fr]">
+    <div class="min-w-0">
+      <p v-if="data && !rows.length" class="p-6 text-muted">
+        {{
+          needsNarrowing
+            ? ''
+            : 'No runs here. A run stands here for every rule that met an event; widen the filter to see more.'
+        }}
+      </p>
+      <table v-else class="ledger table-fixed">
+        <thead>
+          <tr>
+            <th class="w-[128px]">When</th>
+            <th class="w-[52px]"><span class="sr-only">Branch</span></th>
+            <th>Rule</th>
+            <th>What happened</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="row in rows"
+            :id="row.key"
+            :key="row.key"
+            :data-chosen="row.key === chosenKey"
+            class="cursor-pointer"
+            @click="choose(row)"
+          >
+            <td class="font-mono !text-[12px] whitespace-nowrap">{{ moment(row.at) }}</td>
+            <td><HitMark :branches="row.run?.branches ?? []" :failed="row.run?.state === 'failed'" /></td>
+            <td class="break-words">
+              <button
+                type="button"
+                class="text-left hover:underline"
+                :class="row.key === chosenKey ? 'font-semibold' : ''"
+              >
+                {{ (row.run ?? row.skip)!.rule.name }}
+              </button>
+            </td>
+            <td class="break-words">
+              <RouterLink
+                v-if="!record && (row.run ?? row.skip)!.record"
+                :to="`/record/${(row.run ?? row.skip)!.record!.id}`"
+                @click.stop
+                >{{ (row.run ?? row.skip)!.record!.title }}</RouterLink
+              >
+              <div class="text-muted" :class="row.run?.state === 'failed' ? '!text-red' : ''">
+                {{ row.run ? made(row.run) : row.skip!.why }}
+              </div>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="data?.cut" class="p-3 text-sm text-muted">
+        Skips of the newest 150 events are shown; narrow the days for earlier ones.
+      </p>
+      <div v-if="next" class="p-4"><button type="button" class="btn" @click="loadMore">Show more</button></div>
+    </div>
+    <aside class="side border-pine bg-paper px-5 py-[14px] min-[900px]:border-l" aria-label="The run">
+      <RunSlip v-if="runId" :id="runId" />
+      <SkipSlip v-else-if="skipIds" :entry="skipIds[0]!" :rule="skipIds[1]!" />
+      <p v-else-if="asking || !chosen" class="text-muted">
+        Choose a run or a skip on the left to see each test with the value it saw.
+      </p>
+    </aside>
+  </div>
+</template>

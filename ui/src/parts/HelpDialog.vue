@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useKeys } from '@/lib/useKeys'
+import DialogBox from '@/parts/DialogBox.vue'
+import KeyCap from '@/parts/KeyCap.vue'
+
+const open = ref(false)
+useKeys({ '?': () => (open.value = true) })
+
+const groups = [
+  {
+    name: 'Everywhere',
+    keys: [
+      ['Ctrl K', 'Find a record or go to a page'],
+      ['?', 'This list'],
+      ['Esc', 'Close what is open'],
+    ],
+  },
+  {
+    name: 'Worklist',
+    keys: [
+      ['J', 'Next task'],
+      ['K', 'Task before'],
+      ['1 to 9', 'Answer the task'],
+      ['D', 'Done'],
+      ['P', 'Put off'],
+      ['H', 'Pass on (hand over)'],
+      ['N', 'Write a note'],
+      ['C', 'New task'],
+      ['O', 'Open the record'],
+    ],
+  },
+  {
+    name: 'Rule sheet',
+    keys: [
+      ['B', 'Add a branch'],
+      ['A', 'Add an action to the chosen branch'],
+      ['T', 'Show the try'],
+    ],
+  },
+]
+</script>
+
+<template>
+  <DialogBox :open="open" title="Keys" @close="open = false">
+    <section v-for="group in groups" :key="group.name" class="mb-4">
+      <h3 class="mb-1">{{ group.name }}</h3>
+      <dl class="grid grid-cols-[90px_1fr] gap-y-1">
+        <template v-for="[key, words] in group.keys" :key="key">
+          <dt>
+            <KeyCap>{{ key }}</KeyCap>
+          </dt>
+          <dd>{{ words }}</dd>
+        </template>
+      </dl>
+    </section>
+    <button type="button" class="btn" @click="open = false">Close</button>
+  </DialogBox>
+</template>

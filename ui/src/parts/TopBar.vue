@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useLive } from '@/api/live'
+import { answerOf, api } from '@/api/client'
+import { initials } from '@/lib/words'
+import { useNotices } from '@/lib/useNotices'
+import { useLoaded } from '@/lib/useLoaded'
+import FindDialog from '@/parts/FindDialog.vue'
+import { useSession } from '@/state/session'
+import { useEventListener } from '@vueuse/core'
+
+const { person, signOut } = useSession()
+const route = useRoute()
+const router = useRouter()
+const { attempt } = useNotices()
+const finding = ref(false)
+
+const { data: worklist, reload } = useLoaded(() =>
+  answerOf(api.GET('/api/worklist', { params: { query: { who: 'me' } } })),
+)
+const { connected } = useLive(() => reload())
+const open = computed(() => worklist.value?.counts.open ?? 0)
+
+const places = [
+  { to: '/worklist', words: 'Worklist' },
+  { to: '/records', words: 'Records' },
+  { to: '/rules', words: 'Rules' },
+  { to: '/trail', words: 'Trail' },
+]
+
+useEventListener(window, 'keydown', (event: KeyboardEvent) => {
+  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
+    event.preventDefault()
+    finding.value = true
+  }
+})
+
+async function leave() {
+  if (await attempt(signOut)) void router.push('/sign-in')
+}
+</script>
+
+<template>
+  <header class="flex min-h-11 flex-wrap items-stretch bg-pine px-3 text-white sm:px-5">
+    <RouterLink
+      to="/worklist"
+      class="mr-4 self-center text-lg font-extrabold tracking-tight text-white [font-stretch:112%] hover:no-underline sm:mr-8"
+      >Yenvo</RouterLink
+    >
+    <nav class="flex overflow-x-auto" aria-label="Main">
+      <RouterLink
+        v-for="place in places"
+        :key="place.to"
+        :to="place.to"
+        class="flex items-center border-y-[3px] border-transparent px-2 font-medium whitespace-nowrap text-mist hover:text-white hover:no-underline sm:px-[14px]"
+        :class="route.path.startsWith(place.to) ? 'border-b-gold font-semibold text-white' : ''"
+        :aria-current="route.path.startsWith(place.to) ? 'page' : undefined"
+        >{{ place.words
+        }}<sup v-if="place.to === '/worklist' && open" class="ml-1 text-[10px] font-bold text-gold">{{
+          open
+        }}</sup></RouterLink
+      >
+    </nav>
+    <span v-if="!connected" class="ml-4 self-center text-sm text-gold" role="status">Not connected; trying again</span>
+    <button
+      type="button"
+      class="ml-auto hidden w-[230px] items-center justify-between self-center rounded-xs border border-[#3c6b5a] px-[10px] py-1 text-mist hover:text-white md:flex"
+      aria-keyshortcuts="Control+K"
+      @click="finding = true"
+    >
+      <span>Find or go to</span><span class="font-mono text-sm" aria-hidden="true">Ctrl K</span>
+    </button>
+    <Menu v-if="person" as="div" class="relative ml-auto self-center md:ml-4">
+      <MenuButton
+        class="grid size-7 place-items-center rounded-xs bg-gold text-xs font-bold text-ink"
+        :aria-label="`${person.name}, ${person.role}`"
+        >{{ initials(person.name) }}</MenuButton
+      >
+      <MenuItems
+        class="absolute right-0 z-40 mt-2 w-52 rounded-xs border border-pine bg-paper py-1 text-ink outline-none"
+      >
+        <div class="border-b border-line px-3 py-2">
+          <div class="font-semibold">{{ person.name }}</div>
+          <div class="text-sm text-muted">{{ person.role }}</div>
+        </div>
+        <MenuItem v-slot="{ active }">
+          <button type="button" class="w-full px-3 py-2 text-left" :class="active ? 'bg-band-2' : ''" @click="leave">
+            Sign out
+          </button>
+        </MenuItem>
+      </MenuItems>
+    </Menu>
+    <FindDialog :open="finding" @close="finding = false" />
+  </header>
+</template>

@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { useDates } from '@/lib/dates'
+import { counted, wayWords } from '@/lib/words'
+import { useSetup, type Kind } from '@/state/setup'
+
+/** One thing that happened: a square for what Yenvo did, a circle for what people did. */
+const props = defineProps<{ entry: Schemas['Entry']; kind: Kind }>()
+const { moment, day } = useDates()
+const { nameOf, queueName } = useSetup()
+
+const who = computed(() => nameOf(props.entry.who))
+const noun = computed(() => props.kind.label.toLowerCase())
+const moved = computed(() => props.entry.changes.find((change) => change.field === 'stage'))
+const others = computed(() => props.entry.changes.filter((change) => change.field !== 'stage'))
+const target = computed(() => {
+  const { assignee, queue } = props.entry.detail
+  return assignee ? nameOf(assignee) : queue ? `the queue ${queueName(queue)}` : 'nobody'
+})
+const was = computed(() => {
+  const name = props.entry.detail.was
+  return name ? (queueName(name) !== name ? queueName(name) : nameOf(name)) : ''
+})
+</script>
+
+<template>
+  <li class="grid grid-cols-[22px_1fr] gap-x-3 sm:grid-cols-[118px_22px_1fr_auto]">
+    <span class="col-start-2 pt-[6px] text-muted sm:col-start-1 sm:text-right">{{ moment(entry.at) }}</span>
+    <span class="relative col-start-1 row-span-3 row-start-1 self-stretch sm:col-start-2 sm:row-span-1">
+      <span class="absolute inset-y-0 left-[10px] border-l-2 border-pine" />
+      <span class="absolute top-[11px] left-[6px] size-[10px] bg-pine" :class="entry.who ? 'rounded-full' : ''" />
+    </span>
+    <span class="col-start-2 min-w-0 pt-[6px] pb-[3px] break-words sm:col-start-3">
+      <template v-if="entry.what === 'record_made'">{{ who }} made this {{ noun }}</template>
+      <template v-else-if="entry.what === 'record_changed'">
+        {{ who }}
+        <template v-if="moved"
+          >moved the {{ noun }} from {{ moved.from }} to <b>{{ moved.to }}</b><template v-if="others.length"
+            >; also changed
+          </template></template
+        ><template v-else>changed </template
+        ><template v-for="(change, index) in others" :key="change.field"
+          ><template v-if="index">, </template>{{ change.label }} from {{ change.from }} to
+          <b>{{ change.to }}</b></template
+        >
+      </template>
+      <template v-else-if="entry.what === 'interaction_logged'"
+        >{{ who }} logged a <b>{{ wayWords(entry.detail.way ?? '').toLowerCase() }}</b>.
+        <span class="whitespace-pre-line">{{ entry.detail.text }}</span></template
+      >
+      <template v-else-if="entry.what === 'linked'"
+        >{{ who }} linked
+        <RouterLink :to="`/record/${entry.detail.target}`">{{ entry.detail.title }}</RouterLink></template
+      >
+      <template v-else-if="entry.what === 'task_made'"
+        >{{ who }} made the task <b>{{ entry.detail.title }}</b> for {{ target }}</template
+      >
+      <template v-else-if="entry.what === 'task_done'"
+        ><b>{{ entry.detail.title }}</b> done by {{ who
+        }}<template v-if="entry.detail.answer">, answer: {{ entry.detail.answer }}</template
+        ><template v-if="entry.detail.note"> · {{ entry.detail.note }}</template></template
+      >
+      <template v-else-if="entry.what === 'task_dropped'"
+        >{{ who }} dropped <b>{{ entry.detail.title }}</b><template v-if="entry.detail.note">
+          · {{ entry.detail.note }}</template
+        ></template
+      >
+      <template v-else-if="entry.what === 'task_changed' && entry.detail.due_on"
+        >{{ who }} put off <b>{{ entry.detail.title }}</b> to {{ day(entry.detail.due_on) }}
+        {{ entry.detail.due_at }}</template
+      >
+      <template v-else-if="entry.what === 'task_changed'"
+        >{{ who }} passed <b>{{ entry.detail.title }}</b> on to {{ target
+        }}<template v-if="was">
+          <span class="text-muted">from {{ was }}</span></template
+        ></template
+      >
+      <template v-else>{{ who }}: {{ entry.what.replaceAll('_', ' ') }}</template>
+    </span>
+    <span class="col-start-2 pb-1 text-sm sm:col-start-4 sm:pt-[6px] sm:text-right">
+      <RouterLink v-if="entry.run" :to="`/trail?run=${entry.run}`">Why</RouterLink>
+      <RouterLink
+        v-else-if="entry.runs.length"
+        :to="entry.runs.length === 1 ? `/trail?run=${entry.runs[0]!.id}` : `/trail?record=${entry.record_id}`"
+        >{{ counted(entry.runs.length, 'rule') }} ran</RouterLink
+      >
+    </span>
+  </li>
+</template>

@@ -1,0 +1,29 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import NotFoundPage from '@/pages/NotFoundPage.vue'
+import RecordListPage from '@/pages/RecordListPage.vue'
+import RecordPage from '@/pages/RecordPage.vue'
+import RulePage from '@/pages/RulePage.vue'
+import RulesPage from '@/pages/RulesPage.vue'
+import SignInPage from '@/pages/SignInPage.vue'
+import TrailPage from '@/pages/TrailPage.vue'
+import WorklistPage from '@/pages/WorklistPage.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/worklist' },
+    { path: '/sign-in', component: SignInPage, meta: { open: true, title: 'Sign in' } },
+    { path: '/worklist', component: WorklistPage, meta: { title: 'Worklist' } },
+    { path: '/records', redirect: '/records/deal' },
+    { path: '/records/:kind(.*)', component: RecordListPage, meta: { title: 'Records' } },
+    { path: '/record/:id(\\d+)', component: RecordPage, meta: { title: 'Record' } },
+    { path: '/rules', component: RulesPage, meta: { title: 'Rules' } },
+    { path: '/rules/:id(\\d+|new)', component: RulePage, meta: { title: 'Rule' } },
+    { path: '/trail', component: TrailPage, meta: { title: 'Trail' } },
+    { path: '/:rest(.*)*', component: NotFoundPage, meta: { title: 'Not found' } },
+  ],
+})
+
+router.afterEach((to) => {
+  document.title = `${String(to.meta.title)} · Yenvo`
+})

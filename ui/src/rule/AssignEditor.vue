@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import FormRow from '@/parts/FormRow.vue'
+import SelectBox from '@/parts/SelectBox.vue'
+import { useSetup } from '@/state/setup'
+import FieldPicker from './FieldPicker.vue'
+import type { Assign, Reference } from './model'
+
+/** A way to say who gets the task, with the settings of that way. `sure` offers only ways that always find someone. */
+const props = defineProps<{
+  label: string
+  references: Reference[]
+  sure?: boolean
+  optional?: boolean
+  wrong?: string
+}>()
+const value = defineModel<Assign | undefined>({ required: true })
+const { setup, people } = useSetup()
+
+const ways = computed(() => setup.value.vocabulary.ways_to_assign.filter((way) => !props.sure || !way.needs_fallback))
+const way = computed(() => ways.value.find((one) => one.name === value.value?.to))
+const options = computed(() => [
+  ...(props.optional ? [{ value: '', words: 'nobody' }] : []),
+  ...ways.value.map((one) => ({ value: one.name, words: one.words })),
+])
+const persons = computed(() => props.references.filter((one) => one.field.type === 'person'))
+
+function choose(name: string) {
+  if (!name) return (value.value = undefined)
+  const takes = setup.value.vocabulary.ways_to_assign.find((one) => one.name === name)?.takes ?? {}
+  const first: Record<string, string | undefined> = {
+    person: people.value[0]?.key,
+    queue: setup.value.queues[0]?.key,
+    path: persons.value[0]?.path,
+  }
+  value.value = {
+    to: name,
+    ...Object.fromEntries(Object.entries(takes).map(([setting, type]) => [setting, first[type]])),
+  } as Assign
+}
+const put = (setting: string, to: string | undefined) => to && (value.value = { ...value.value!, [setting]: to })
+const settingOf = (setting: string) => (value.value as Record<string, string> | undefined)?.[setting]
+</script>
+
+<template>
+  <FormRow :label="label" :wrong="wrong" plain>
+    <div class="grid gap-1">
+      <SelectBox :model-value="value?.to ?? ''" :options="options" :label="label" wide @update:model-value="choose" />
+      <template v-for="(type, setting) in way?.takes ?? {}" :key="setting">
+        <SelectBox
+          v-if="type === 'person'"
+          :model-value="settingOf(setting) ?? null"
+          :options="people.map((one) => ({ value: one.key, words: one.name }))"
+          :label="`${label}: who`"
+          wide
+          @update:model-value="(key) => put(setting, key ?? undefined)"
+        />
+        <SelectBox
+          v-else-if="type === 'queue'"
+          :model-value="settingOf(setting) ?? null"
+          :options="setup.queues.map((one) => ({ value: one.key, words: one.name }))"
+          :label="`${label}: queue`"
+          wide
+          @update:model-value="(key) => put(setting, key ?? undefined)"
+        />
+        <FieldPicker
+          v-else
+          :model-value="settingOf(setting)"
+          :references="persons"
+          :label="`${label}: field`"
+          @update:model-value="(path) => put(setting, path)"
+        />
+      </template>
+    </div>
+  </FormRow>
+</template>

@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { dayOffWords, unitWords } from '@/lib/words'
+import SelectBox from '@/parts/SelectBox.vue'
+import { useSetup } from '@/state/setup'
+import type { DateRule, Reference } from './model'
+
+/** N units before or after the run, the event or a date field, at a time, with what to do about days off. */
+const props = defineProps<{ label: string; references: Reference[]; wrong?: string }>()
+const value = defineModel<DateRule | undefined>({ required: true })
+const { setup } = useSetup()
+const CLOCKED = ['minutes', 'hours', 'working_hours']
+
+const froms = computed(() => [
+  { value: 'event', words: 'the event' },
+  { value: 'now', words: 'the run' },
+  ...props.references
+    .filter((one) => ['date', 'datetime'].includes(one.field.type))
+    .map((one) => ({ value: one.path, words: one.label })),
+])
+const usual: DateRule = { count: 1, unit: 'working_days', direction: 'after', from: 'event', day_off: 'later' }
+function put(changes: Partial<DateRule>) {
+  const next = { ...usual, ...value.value, ...changes }
+  if (!next.at || CLOCKED.includes(next.unit)) delete next.at
+  value.value = next
+}
+const count = (event: Event) =>
+  put({ count: Math.min(1000, Math.max(0, Math.round(Number((event.target as HTMLInputElement).value) || 0))) })
+</script>
+
+<template>
+  <fieldset class="mb-3 border border-line p-2">
+    <legend class="lab px-1">{{ label }}</legend>
+    <button v-if="!value" type="button" class="link" @click="put({})">Set {{ label.toLowerCase() }}</button>
+    <template v-else>
+      <div class="flex flex-wrap items-center gap-2">
+        <input
+          type="number"
+          min="0"
+          max="1000"
+          class="input !w-[64px]"
+          :value="value.count"
+          :aria-label="`${label}: how many`"
+          @change="count"
+        />
+        <SelectBox
+          :model-value="value.unit"
+          :options="setup.vocabulary.units.map((unit) => ({ value: unit, words: unitWords(unit) }))"
+          :label="`${label}: unit`"
+          @update:model-value="(unit) => put({ unit })"
+        />
+        <SelectBox
+          :model-value="value.direction ?? 'after'"
+          :options="[
+            { value: 'before', words: 'before' },
+            { value: 'after', words: 'after' },
+          ]"
+          :label="`${label}: before or after`"
+          @update:model-value="(direction) => put({ direction })"
+        />
+        <SelectBox
+          :model-value="value.from ?? 'event'"
+          :options="froms"
+          :label="`${label}: of what`"
+          @update:model-value="(from) => put({ from })"
+        />
+      </div>
+      <div class="mt-2 flex flex-wrap items-center gap-2">
+        <label v-if="!CLOCKED.includes(value.unit)" class="flex items-center gap-2 text-muted"
+          >at
+          <input
+            type="time"
+            class="input !w-[110px]"
+            :value="value.at ?? ''"
+            :aria-label="`${label}: time of day`"
+            @change="put({ at: ($event.target as HTMLInputElement).value })"
+        /></label>
+        <span class="flex items-center gap-2 text-muted"
+          >a day off
+          <SelectBox
+            :model-value="value.day_off ?? 'later'"
+            :options="setup.vocabulary.day_off.map((one) => ({ value: one, words: dayOffWords(one) }))"
+            :label="`${label}: a day off`"
+            @update:model-value="(day_off) => put({ day_off })"
+          />
+        </span>
+        <button type="button" class="link ml-auto text-sm" @click="value = undefined">
+          No {{ label.toLowerCase() }}
+        </button>
+      </div>
+    </template>
+    <p v-if="wrong" class="mt-1 text-sm text-red" role="alert">{{ wrong }}</p>
+  </fieldset>
+</template>

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { computed, nextTick, useTemplateRef } from 'vue'
+import type { Kind } from '@/state/setup'
+import FieldPicker from './FieldPicker.vue'
+import type { Reference } from './model'
+
+/** A text with blanks such as {{ record.title }}, and a picker of all that can stand in one. */
+const props = defineProps<{
+  references: Reference[]
+  kind: Kind
+  label: string
+  id?: string
+  long?: boolean
+  invalid?: boolean
+}>()
+const value = defineModel<string>({ required: true })
+const box = useTemplateRef<HTMLInputElement | HTMLTextAreaElement>('box')
+
+const blanks = computed<Reference[]>(() => {
+  const plain = (path: string, label: string): Reference => ({
+    path,
+    label,
+    field: { key: path, label, type: 'text', unit: null, links_to: null, built_in: true, choices: [] },
+  })
+  return [
+    ...props.references.map((reference) => ({ ...reference, path: `record.${reference.path}` })),
+    ...props.kind.fields.map((field) => plain(`before.${field.key}`, `${field.label} before the change`)),
+    plain('event.who', 'Who did it'),
+    plain('event.at', 'When it happened'),
+    plain('today', 'Today'),
+    plain('rule', 'Name of this rule'),
+  ]
+})
+
+async function insert(path: string | undefined) {
+  if (!path) return
+  const input = box.value!
+  const at = input.selectionStart ?? value.value.length
+  const blank = `{{ ${path} }}`
+  value.value = value.value.slice(0, at) + blank + value.value.slice(input.selectionEnd ?? at)
+  await nextTick()
+  input.focus()
+  input.setSelectionRange(at + blank.length, at + blank.length)
+}
+</script>
+
+<template>
+  <textarea
+    v-if="long"
+    :id="id"
+    ref="box"
+    v-model="value"
+    class="input"
+    rows="4"
+    :aria-label="label"
+    :aria-invalid="invalid || undefined"
+  />
+  <input
+    v-else
+    :id="id"
+    ref="box"
+    v-model="value"
+    class="input"
+    :aria-label="label"
+    :aria-invalid="invalid || undefined"
+    autocomplete="off"
+  />
+  <FieldPicker
+    :model-value="undefined"
+    :references="blanks"
+    :label="`Insert into ${label}`"
+    blank="Insert a blank: type part of a field’s name"
+    class="mt-1"
+    @update:model-value="insert"
+  />
+</template>

@@ -1,0 +1,89 @@
+import { watchDebounced } from '@vueuse/core'
+import { ref, shallowRef, watch, type Ref } from 'vue'
+import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
+import type { Rule } from './model'
+import type { Found } from './TryPanel.vue'
+
+/** Checks the rule on screen and tries it on live records, a moment after each change; later answers win. */
+export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, may: Ref<boolean>) {
+  const problems = ref<Schemas['Problem'][]>([])
+  const found = shallowRef<Found | null>(null)
+  const plan = shallowRef<Schemas['Plan'] | null>(null)
+  const wrong = ref<string | null>(null)
+  const chosen = ref<number | null>(null)
+  const show = ref<string | null>(null)
+  const busy = ref(false)
+  let turn = 0
+
+  async function check(mine: number) {
+    try {
+      const answer = await answerOf(api.POST('/api/try/check', { body: { rule: rule.value! } }))
+      if (mine === turn) problems.value = answer.problems
+    } catch (problem) {
+      if (mine === turn) problems.value = problem instanceof ApiError ? (problem.refusal.problems ?? []) : []
+    }
+  }
+
+  async function look(mine: number, after: Found['next'] = null) {
+    if (!may.value) return
+    busy.value = true
+    try {
+      const body = {
+        rule: rule.value!,
+        rule_id: ruleId.value,
+        show: show.value,
+        after: after as { changed: string; id: number } | null,
+      }
+      const answer = await answerOf(api.POST('/api/try', { body }))
+      if (mine !== turn) return
+      found.value = after && found.value ? joined(found.value, answer) : answer
+      wrong.value = null
+      if (!found.value.rows.some((row) => row.id === chosen.value))
+        chosen.value = (found.value.rows.find((row) => row.branches.length) ?? found.value.rows[0])?.id ?? null
+      await explain(mine)
+    } catch (problem) {
+      if (mine !== turn) return
+      found.value = null
+      plan.value = null
+      const count = problem instanceof ApiError ? (problem.refusal.problems?.length ?? 0) : 0
+      wrong.value = count
+        ? `This draft cannot be tried yet: ${count} ${count === 1 ? 'thing is' : 'things are'} missing or wrong. See Checks.`
+        : sentenceOf(problem)
+    } finally {
+      if (mine === turn) busy.value = false
+    }
+  }
+
+  async function explain(mine: number) {
+    if (chosen.value === null) {
+      plan.value = null
+      return
+    }
+    try {
+      const answer = await answerOf(
+        api.POST('/api/try/one', { body: { rule: rule.value!, rule_id: ruleId.value, record_id: chosen.value } }),
+      )
+      if (mine === turn) plan.value = answer
+    } catch {
+      if (mine === turn) plan.value = null
+    }
+  }
+
+  function run() {
+    if (!rule.value) return
+    const mine = ++turn
+    void check(mine)
+    void look(mine)
+  }
+
+  watchDebounced(() => JSON.stringify(rule.value), run, { debounce: 350, immediate: false })
+  watch(show, run)
+  watch(chosen, () => explain(turn))
+  return { problems, found, plan, wrong, chosen, show, busy, run, more: () => look(turn, found.value?.next ?? null) }
+}
+
+function joined(one: Found, other: Found): Found {
+  const counts = { ...one.counts }
+  Object.entries(other.counts).forEach(([label, count]) => (counts[label] = (counts[label] ?? 0) + count))
+  return { looked_at: one.looked_at + other.looked_at, counts, rows: [...one.rows, ...other.rows], next: other.next }
+}

@@ -1,0 +1,215 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { answerOf, api, type Schemas } from '@/api/client'
+import { useLive } from '@/api/live'
+import { useDates } from '@/lib/dates'
+import { useKeys } from '@/lib/useKeys'
+import { useLoaded } from '@/lib/useLoaded'
+import { sentenceCase, wayWords } from '@/lib/words'
+import KeyCap from '@/parts/KeyCap.vue'
+import TroubleBox from '@/parts/TroubleBox.vue'
+import { useSetup } from '@/state/setup'
+import PassOnDialog from './PassOnDialog.vue'
+import PutOffDialog from './PutOffDialog.vue'
+import { useTaskSteps } from './useTaskSteps'
+import WhyHere from './WhyHere.vue'
+
+/** One task with all that helps to work it: what to say, the answers, the facts, why it is here. */
+const props = defineProps<{ id: number; place?: string }>()
+const emit = defineEmits<{ worked: [task: Schemas['Task']]; changed: [] }>()
+
+const { data, error, reload } = useLoaded(
+  () => answerOf(api.GET('/api/tasks/{id}', { params: { path: { id: props.id } } })),
+  [() => props.id],
+)
+useLive((news) => (news === null || news.tasks.includes(props.id)) && reload())
+const { moment, day } = useDates()
+const { nameOf, queueName } = useSetup()
+const { finish, drop, take } = useTaskSteps()
+
+const note = ref('')
+const noting = ref(false)
+const noteBox = useTemplateRef<HTMLTextAreaElement>('noteBox')
+const puttingOff = ref(false)
+const passingOn = ref(false)
+const busy = ref(false)
+
+watch(
+  () => props.id,
+  () => {
+    note.value = ''
+    noting.value = false
+  },
+)
+
+const task = computed(() => data.value?.task)
+const open = computed(() => task.value !== undefined && !['done', 'dropped'].includes(task.value.state))
+const workable = computed(() => open.value && task.value!.may_work && !busy.value)
+const unclaimed = computed(() => open.value && !task.value!.assignee)
+
+async function work(step: () => Promise<Schemas['Task'] | null>) {
+  if (!workable.value) return
+  busy.value = true
+  const after = await step()
+  busy.value = false
+  if (after) emit('worked', after)
+}
+const answer = (text: string | null) => work(() => finish(props.id, text, note.value || null))
+const done = () => (task.value?.answers.length ? undefined : answer(null))
+const letGo = () => work(() => drop(props.id, note.value || null))
+async function claim() {
+  if (workable.value && (await take(props.id))) {
+    await reload()
+    emit('changed')
+  }
+}
+async function write() {
+  noting.value = true
+  await nextTick()
+  noteBox.value?.focus()
+}
+
+function moved() {
+  void reload()
+  emit('changed')
+}
+
+useKeys({
+  d: done,
+  p: () => workable.value && (puttingOff.value = true),
+  h: () => workable.value && (passingOn.value = true),
+  n: write,
+  ...Object.fromEntries(
+    [1, 2, 3, 4, 5, 6, 7, 8, 9].map((digit) => [
+      String(digit),
+      () => task.value?.answers[digit - 1] && answer(task.value.answers[digit - 1]!),
+    ]),
+  ),
+})
+</script>
+
+<template>
+  <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
+  <div
+    v-else-if="data && task"
+    class="[&>section]:border-b [&>section]:border-line [&>section]:px-[18px] [&>section]:py-3"
+  >
+    <section>
+      <div class="flex justify-between text-muted">
+        <span
+          >{{ sentenceCase(task.priority) }} · {{ wayWords(task.way) }} · {{ open ? 'open' : task.state }} since
+          {{ moment(task.done_at ?? task.made_at) }}</span
+        >
+        <span v-if="place">{{ place }}</span>
+      </div>
+      <h2 class="mt-1 text-[18px] leading-snug font-bold">{{ task.title }}</h2>
+      <p v-if="task.text" class="mt-2 break-words whitespace-pre-line">{{ task.text }}</p>
+      <p v-if="task.web_link" class="mt-1 break-all">
+        <a :href="task.web_link" target="_blank" rel="noreferrer">{{ task.web_link }}</a>
+      </p>
+      <p class="mt-2 text-muted">
+        {{ task.assignee ? nameOf(task.assignee) : `In the queue ${queueName(task.queue)}`
+        }}<template v-if="task.due_on"> · due {{ day(task.due_on) }} {{ task.due_at }}</template
+        ><template v-if="task.remind_at"> · reminder {{ moment(task.remind_at) }}</template>
+      </p>
+      <p v-if="data.parent" class="mt-1 text-muted">Part of “{{ data.parent.title }}”</p>
+
+      <template v-if="open && task.may_work">
+        <button v-if="unclaimed" type="button" class="btn mt-3" @click="claim">Take it</button>
+        <div class="lab mt-3 mb-1">{{ task.answers.length ? 'How did it go?' : 'When it is done' }}</div>
+        <div class="flex flex-wrap gap-[6px]">
+          <template v-if="task.answers.length">
+            <button
+              v-for="(text, index) in task.answers"
+              :key="text"
+              type="button"
+              class="btn"
+              :class="index === 0 ? 'btn-go' : ''"
+              :disabled="busy"
+              :aria-keyshortcuts="String(index + 1)"
+              @click="answer(text)"
+            >
+              {{ text }} <KeyCap on="dark">{{ index + 1 }}</KeyCap>
+            </button>
+          </template>
+          <button v-else type="button" class="btn btn-go" :disabled="busy" aria-keyshortcuts="d" @click="answer(null)">
+            Done <KeyCap on="dark">D</KeyCap>
+          </button>
+        </div>
+        <textarea
+          v-if="noting"
+          ref="noteBox"
+          v-model="note"
+          class="input mt-2"
+          rows="2"
+          aria-label="Note, kept when the task is done or dropped"
+          placeholder="A note, kept with the answer"
+          @keydown.esc="($event.target as HTMLElement).blur()"
+        />
+      </template>
+      <p v-else-if="open" class="mt-3 text-muted">
+        This task is {{ nameOf(task.assignee) }}’s. They, their team or a lead can work it.
+      </p>
+      <p v-else class="mt-3">
+        <span class="flag" :class="task.state === 'done' ? 'bg-leaf-bg text-leaf' : 'bg-band-2'">{{
+          task.state === 'done' ? 'Done' : 'Dropped'
+        }}</span>
+        by {{ nameOf(task.done_by) }}<template v-if="task.answer">, answer: {{ task.answer }}</template
+        ><template v-if="task.took">
+          <span class="text-muted">took {{ task.took }}</span></template
+        >
+        <span v-if="task.note" class="mt-1 block">{{ task.note }}</span>
+      </p>
+    </section>
+
+    <section v-if="open && task.may_work" class="flex flex-wrap gap-[6px]">
+      <button type="button" class="btn btn-quiet" aria-keyshortcuts="p" :disabled="busy" @click="puttingOff = true">
+        Put off <KeyCap>P</KeyCap>
+      </button>
+      <button type="button" class="btn btn-quiet" aria-keyshortcuts="h" :disabled="busy" @click="passingOn = true">
+        Pass on <KeyCap>H</KeyCap>
+      </button>
+      <button type="button" class="btn btn-quiet" aria-keyshortcuts="n" :disabled="busy" @click="write">
+        Note <KeyCap>N</KeyCap>
+      </button>
+      <button type="button" class="btn btn-quiet ml-auto" :disabled="busy" @click="letGo">Drop</button>
+    </section>
+
+    <section v-if="task.record">
+      <div class="lab mb-[6px]">
+        <RouterLink :to="`/record/${task.record.id}`">{{ task.record.title }}</RouterLink>,
+        {{ task.record.hint.split(',')[0] }}
+      </div>
+      <dl class="grid grid-cols-[112px_1fr] gap-x-[10px] gap-y-1">
+        <template v-for="fact in data.facts" :key="fact.label">
+          <dt class="text-muted">{{ fact.label }}</dt>
+          <dd class="min-w-0 break-words">
+            <RouterLink v-if="fact.link" :to="`/record/${fact.link.id}`">{{ fact.shown }}</RouterLink><template
+              v-else
+              >{{ fact.shown }}</template
+            >
+            <span v-if="fact.note" class="text-muted">{{ fact.note }}</span>
+          </dd>
+        </template>
+      </dl>
+    </section>
+
+    <section v-if="data.parts.length">
+      <div class="lab mb-1">Parts</div>
+      <ul>
+        <li v-for="part in data.parts" :key="part.id">
+          {{ part.title }} <span class="text-muted">{{ part.state }}</span>
+        </li>
+      </ul>
+    </section>
+
+    <section>
+      <div class="lab mb-[6px]">Why this task is here</div>
+      <WhyHere v-if="data.why" :why="data.why" />
+      <div v-else>{{ nameOf(task.made_by) }} made it by hand, {{ moment(task.made_at) }}.</div>
+    </section>
+
+    <PutOffDialog :open="puttingOff" :task="task" @close="puttingOff = false" @moved="moved" />
+    <PassOnDialog :open="passingOn" :task="task" @close="passingOn = false" @moved="moved" />
+  </div>
+</template>
