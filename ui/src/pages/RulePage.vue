@@ -310,7 +310,7 @@ useKeys({ b: addBranch, a: () => addAction(row.value), t: () => go({ what: 'try'
           <span class="lab sm:pt-2 sm:text-right">Trigger</span>
           <TriggerLine v-model="rule" :kind="kind" :disabled="fixed" />
           <span class="lab sm:pt-2 sm:text-right">Only if {{ modeOf(rule.only_if) }}</span>
-          <div class="flex flex-wrap items-center gap-[6px]">
+          <div class="flex min-h-[30px] flex-wrap items-center gap-[6px]">
             <button
               v-for="(item, index) in itemsOf(rule.only_if)"
               :key="index"

@@ -27,6 +27,9 @@ const { day, today, moment } = useDates()
 const { finish } = useTaskSteps()
 const { say } = useNotices()
 const wide = useMediaQuery('(min-width: 900px)')
+const roomy = useMediaQuery('(min-width: 1024px)')
+const narrow = useMediaQuery('(max-width: 639px)')
+const columns = computed(() => (narrow.value ? 2 : roomy.value ? 6 : 4))
 
 const text = (name: string) => (typeof route.query[name] === 'string' ? (route.query[name] as string) : '')
 const set = (changes: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...changes } })
@@ -207,12 +210,12 @@ watch(chosen, (id) =>
             <th class="hidden w-[24%] sm:table-cell">About</th>
             <th class="hidden w-[72px] lg:table-cell">Answer by</th>
             <th class="hidden w-[19%] lg:table-cell">{{ who === 'me' ? 'From' : 'Who' }}</th>
-            <th class="w-[138px] !text-right sm:w-[170px]">{{ state === 'done' ? 'When' : 'Due' }}</th>
+            <th class="hidden w-[170px] !text-right sm:table-cell">{{ state === 'done' ? 'When' : 'Due' }}</th>
           </tr>
         </thead>
         <tbody v-for="group in groups" :key="group.name" class="border-t border-pine">
           <tr class="ledger-group">
-            <td colspan="6" class="!border-b !border-line !bg-paper !pt-[9px]">
+            <td :colspan="columns" class="!border-b !border-line !bg-paper !pt-[9px]">
               <b :class="group.tone">{{ group.name }}</b>
               <span class="text-muted">{{ [group.note, group.tasks.length].filter(Boolean).join(' · ') }}</span>
             </td>
@@ -252,7 +255,10 @@ watch(chosen, (id) =>
               <span v-if="task.priority === 'urgent' || task.priority === 'high'" class="ml-1 text-muted">{{
                 task.priority
               }}</span>
-              <span v-if="task.record" class="block text-muted sm:hidden">{{ task.record.title }}</span>
+              <span class="flex flex-wrap justify-between gap-x-3 text-muted sm:hidden">
+                <span>{{ task.record?.title }}</span>
+                <DueWords v-if="state === 'open'" :task="task" />
+              </span>
             </td>
             <td class="hidden break-words sm:table-cell">
               <template v-if="task.record"
@@ -270,7 +276,7 @@ watch(chosen, (id) =>
                     : queueName(task.queue)
               }}
             </td>
-            <td class="text-right">
+            <td class="hidden text-right sm:table-cell">
               <span v-if="state === 'done'" class="text-muted">{{ task.done_at && moment(task.done_at) }}</span>
               <DueWords v-else :task="task" />
             </td>

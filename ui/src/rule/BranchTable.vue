@@ -6,6 +6,7 @@ import {
   columnsOf,
   isGroup,
   itemsOf,
+  modeOf,
   outsideColumns,
   useRuleWords,
   type Branch,
@@ -44,7 +45,9 @@ function cell(branch: Branch, path: string): string {
 }
 const outside = (branch: Branch) => {
   const group = outsideColumns(branch)
-  return group ? itemsOf(group).map(words.value.sentence).join('; ') : ''
+  if (!group) return ''
+  const all = itemsOf(group).map(words.value.sentence).join('; ')
+  return modeOf(group) === 'all' ? all : `${modeOf(group)} of: ${all || 'nothing yet'}`
 }
 const isAction = (row: number, index: number) =>
   props.place.what === 'action' && props.place.row === row && props.place.index === index
@@ -126,7 +129,7 @@ const isAction = (row: number, index: number) =>
             >
               <span class="text-xs font-semibold tracking-wide text-pine [font-stretch:82%]">TASK</span>
               <span class="min-w-0 break-words" :class="action.under ? 'pl-4' : ''"
-                ><TitleWords :text="action.title" :label="words.label"
+                ><TitleWords :text="action.title" :label="words.blank"
               /></span>
               <span class="col-start-2 text-muted sm:col-start-3 sm:text-right"
                 >{{ words.assign(action.assign) }} · {{ words.date(action.due) }}</span

@@ -16,7 +16,8 @@ const { setup, people } = useSetup()
 const reference = computed(() => props.references.find((one) => one.path === item.value.field))
 const field = computed<Field | undefined>(() => {
   const found = reference.value?.field
-  return found?.type === 'choices' ? { ...found, type: 'choice' } : found
+  if (found?.type === 'choices') return { ...found, type: 'choice' }
+  return found?.type === 'long_text' ? { ...found, type: 'text' } : found
 })
 const own = computed(() => !item.value.field?.includes('.'))
 const tests = computed(() =>

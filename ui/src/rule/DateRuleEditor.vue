@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { dayOffWords, unitWords } from '@/lib/words'
+import ClockInput from '@/parts/ClockInput.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup } from '@/state/setup'
 import type { DateRule, Reference } from './model'
@@ -68,12 +69,10 @@ const count = (event: Event) =>
       <div class="mt-2 flex flex-wrap items-center gap-2">
         <label v-if="!CLOCKED.includes(value.unit)" class="flex items-center gap-2 text-muted"
           >at
-          <input
-            type="time"
-            class="input !w-[110px]"
-            :value="value.at ?? ''"
-            :aria-label="`${label}: time of day`"
-            @change="put({ at: ($event.target as HTMLInputElement).value })"
+          <ClockInput
+            :model-value="value.at ?? ''"
+            :label="`${label}: time of day`"
+            @update:model-value="(at) => put({ at })"
         /></label>
         <span class="flex items-center gap-2 text-muted"
           >a day off

@@ -127,6 +127,8 @@ export function outsideColumns(branch: Branch): Group | null {
 export function useRuleWords(setup: Setup, kind: Kind) {
   const references = new Map(referencesOf(kind, setup.kinds).map((reference) => [reference.path, reference]))
   const label = (path: string) => references.get(path)?.label ?? `${path} (gone)`
+  /** What stands in a blank: a record's title is called after its kind. */
+  const blank = (path: string) => (path === 'title' ? `${kind.label} title` : label(path))
   const test = (name: string) => setup.vocabulary.tests.find((one) => one.name === name)
   const person = (key: string) => setup.people.find((one) => one.key === key)?.name ?? key
   const queue = (key: string) => setup.queues.find((one) => one.key === key)?.name ?? key
@@ -178,7 +180,7 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     return rule.at ? `${count}, ${rule.at}` : count
   }
 
-  return { references, label, phrase, sentence, assign, date, value }
+  return { references, label, blank, phrase, sentence, assign, date, value }
 }
 
 /** A text cut into words and blanks, for showing. */

@@ -3,6 +3,7 @@ import { ref, watch } from 'vue'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
 import { sentenceCase, wayWords } from '@/lib/words'
 import AssigneePicker from '@/parts/AssigneePicker.vue'
+import ClockInput from '@/parts/ClockInput.vue'
 import DialogBox from '@/parts/DialogBox.vue'
 import FormRow from '@/parts/FormRow.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
@@ -107,7 +108,7 @@ async function save() {
           ><input :id="id" v-model="form.due_on" type="date" class="input"
         /></FormRow>
         <FormRow v-slot="{ id }" label="At" :wrong="wrong.due_at"
-          ><input :id="id" v-model="form.due_at" type="time" class="input"
+          ><ClockInput :id="id" v-model="form.due_at"
         /></FormRow>
       </div>
       <FormRow v-slot="{ id }" label="Web link" :wrong="wrong.web_link"
