@@ -64,7 +64,7 @@ module Demo
 
       answers = JSON.parse(task[:answers])
       @root.tasks.finish(id, answer: answers[@chance.rand(3).clamp(0, answers.size - 1)], cause: by(person, at)) if answers.any?
-      @root.tasks.finish(id, note: @chance.rand < 0.2 ? Names::NOTES.sample(random: @chance) : nil, cause: by(person, at)) if answers.empty?
+      @root.tasks.finish(id, note: (@chance.rand < 0.2) ? Names::NOTES.sample(random: @chance) : nil, cause: by(person, at)) if answers.empty?
     end
 
     def by(person, at) = Yenvo::Store::Journal::Cause.person(person, at)
@@ -109,10 +109,18 @@ module Demo
 
     def deal(name, index, contacts)
       box = {}
-      ago = index.zero? ? 13 : ((index < 7) ? 9 + index : @chance.rand(2..DAYS))
+      ago = if index.zero?
+        13
+      else
+        ((index < 7) ? 9 + index : @chance.rand(2..DAYS))
+      end
       owner = index.zero? ? contacts[0] : some(contacts.select { |contact| contact[:ago] > ago })
       seller = index.zero? ? "hollie" : some(SALES)
-      length = index.zero? ? 9.1 : ((index == 1) ? 13.4 : @chance.rand(60..185) / 10.0)
+      length = if index.zero?
+        9.1
+      else
+        ((index == 1) ? 13.4 : @chance.rand(60..185) / 10.0)
+      end
       value = index.zero? ? 4350 : (length * @chance.rand(180..1400)).round(-1)
       start = moment(ago)
       @agenda.add(start) do |at|

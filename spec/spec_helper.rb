@@ -14,5 +14,19 @@ RSpec.configure do |config|
   config.order = :random
   config.expect_with(:rspec) { |expectations| expectations.max_formatted_output_length = 600 }
   config.include Builders
-  config.define_derived_metadata(file_path: %r{/spec/(store|engine|web|browser|standins)/}) { |meta| meta[:db] = true }
+  config.include Properties
+  config.define_derived_metadata(file_path: %r{/spec/(store|engine|web|cli)/}) { |meta| meta[:db] = true }
+  config.include Database, :db
+  # SQL is rolled back after each example, but where several connections matter: those clear up behind themselves.
+  config.around(:each, :db) do |example|
+    if example.metadata[:committed]
+      begin
+        example.run
+      ensure
+        Database.clear
+      end
+    else
+      Database.root.db.transaction(rollback: :always, auto_savepoint: true) { example.run }
+    end
+  end
 end

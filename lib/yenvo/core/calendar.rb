@@ -98,7 +98,7 @@ module Yenvo
       end
 
       # @return [Integer] minutes of work in an ordinary working day
-      def minutes_a_day = (@hours.values.map { |from, to| to - from }.max || 480)
+      def minutes_a_day = @hours.values.map { |from, to| to - from }.max || 480
 
       # @return [Array(Time, Time), nil] first and last moment of work on a day
       def span(date)

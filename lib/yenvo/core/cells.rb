@@ -37,7 +37,7 @@ module Yenvo
 
       private
 
-      def what = (@rule.trigger.is_a?(Triggers::RecordMade)) ? "record_made" : "record_changed"
+      def what = @rule.trigger.is_a?(Triggers::RecordMade) ? "record_made" : "record_changed"
 
       # Where any change will do, every case can be met.
       def filter = (@rule.trigger.watch_keys == [["any"]]) ? ->(_facts) { true } : @rule.trigger.to_proc
@@ -70,7 +70,7 @@ module Yenvo
         when "datetime" then [nil, *moments(edges.sort)]
         when "yes_no" then [nil, true, false]
         when "choice" then [nil, *edges, (field.choices.map(&:key) - edges).first].uniq
-        when "choices" then [nil, *edges.map { |edge| [edge] }, edges, [OTHER]].uniq - [[]]
+        when "choices" then [nil, *edges.zip, edges, [OTHER]].uniq - [[]]
         when "link" then [nil, *edges, -1].uniq
         else [nil, *edges, edges.join(" "), OTHER].uniq - [""]
         end
@@ -102,7 +102,7 @@ module Yenvo
         linked = {}
         @variables.each_with_index do |variable, index|
           own = variable.reference.own?
-          (variable.side == :before ? before : after)[variable.reference.field.key] = cell[index] if own
+          ((variable.side == :before) ? before : after)[variable.reference.field.key] = cell[index] if own
         end
         @variables.each_with_index do |variable, index|
           next if variable.reference.own? || place(variable.reference, cell[index], after, linked)

@@ -164,7 +164,7 @@ module Yenvo
       end
 
       def explain_rows(facts)
-        tests = rule.only_if.empty? ? [] : [["only if", only_if.explain(facts)]]
+        tests = (rule.only_if == Group.always) ? [] : [["only if", only_if.explain(facts)]]
         hits = []
         branches.each_with_index do |branch, i|
           result = branch.explain(facts)
@@ -188,7 +188,11 @@ module Yenvo
 
         seen = tests.select { |row, _| hits.any? { |i| label(i) == row } }.flat_map { |_, result| result.items.reject(&:mode) }
         seen = tests.flat_map { |_, result| result.items.reject(&:mode) } if seen.empty?
-        seen.empty? ? trigger.sentence : seen.map { |test| (test.phrase == "changed") ? "#{test.label} changed" : "#{test.label} #{test.seen}" }.uniq.first(3).join(", ")
+        if seen.empty?
+          trigger.sentence
+        else
+          seen.map { |test| (test.phrase == "changed") ? "#{test.label} changed" : "#{test.label} #{test.seen}" }.uniq.first(3).join(", ")
+        end
       end
 
       def tasks(facts, hits, now)

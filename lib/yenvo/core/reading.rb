@@ -14,6 +14,8 @@ module Yenvo
       MAX_LONG_TEXT = 20_000
       MAX_NUMBER = 1_000_000_000_000
       DATE = /\A(\d{4})-(\d{2})-(\d{2})\z/
+      # A date with time by the wall clock, as a browser's datetime-local field gives it (HTML Living Standard).
+      WALL = /\A(\d{4}-\d{2}-\d{2})T([01]\d|2[0-3]):([0-5]\d)(?::\d{2})?\z/
       EMAIL = /\A[^@\s]+@[^@\s]+\.[^@\s.]+\z/
       PHONE = /\A\+?[\d\s().\/-]{3,40}\z/
 
@@ -101,6 +103,11 @@ module Yenvo
       def read_datetime(field, value, schema)
         return moment(Zone.new(schema.zone).midnight(Date.parse(read_date(field, value, schema)))) if value.is_a?(String) && DATE.match?(value)
 
+        if value.is_a?(String) && (parts = WALL.match(value))
+          day = read_date(field, parts[1], schema)
+          return moment(Zone.new(schema.zone).at(Date.iso8601(day), (parts[2].to_i * 60) + parts[3].to_i))
+        end
+
         time = value.is_a?(Time) ? value : (Time.iso8601(value) if value.is_a?(String) && value.size <= 40)
         time ? moment(time) : refuse(field, value, "takes a date with time such as 2026-12-03T09:00:00Z")
       rescue ArgumentError
@@ -132,14 +139,14 @@ module Yenvo
       end
 
       def read_link(field, value, _schema)
-        id = value.is_a?(String) && value.match?(/\A\d{1,18}\z/) ? value.to_i : value
-        id.is_a?(Integer) && id.positive? ? id : refuse(field, value, "takes a record; choose one from the list")
+        id = (value.is_a?(String) && value.match?(/\A\d{1,18}\z/)) ? value.to_i : value
+        (id.is_a?(Integer) && id.positive?) ? id : refuse(field, value, "takes a record; choose one from the list")
       end
 
       def refuse(field, value, expected)
         shown = value.to_s
         shown = "#{shown[0, 40]}…" if shown.size > 40
-        raise Unreadable.new("#{field.label} #{expected}; #{shown.inspect.gsub('"', "“").sub(/“\z/, "”")} is none.", field: field.key)
+        raise Unreadable.new("#{field.label} #{expected}; #{shown.inspect.tr('"', "“").sub(/“\z/, "”")} is none.", field: field.key)
       end
     end
   end

@@ -10,7 +10,7 @@ module Yenvo
       # @return [Hash] as in a rule file, in the order in which people read it
       def to_h
         plain = {"format" => Rule::FORMAT, "name" => name, "record" => kind, "trigger" => trigger, "how_often" => how_often, "branching" => branching}
-        plain["only_if"] = only_if.to_h unless only_if.empty?
+        plain["only_if"] = only_if.to_h unless only_if == Group.always
         plain["branches"] = branches.map(&:to_h)
         plain["otherwise"] = otherwise.map(&:to_h) if otherwise
         plain

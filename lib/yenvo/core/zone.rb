@@ -8,6 +8,7 @@ module Yenvo
     # A time zone as people live in it: local dates and wall-clock times to moments in UTC and back.
     # Uses the IANA database as shipped in the tzinfo-data gem.
     class Zone
+      BEFORE_ANY_GAP = 3 * 3600
       @known = {}
 
       # Zones are costly to look up and never change, so each is kept.
@@ -37,9 +38,9 @@ module Yenvo
       # @return [Time] UTC
       def at(date, minutes)
         wall = Time.utc(date.year, date.month, date.day) + (minutes * 60)
-        @zone.local_to_utc(wall, nil) { |periods| periods.min_by { |period| period.timestamp_start&.value || -Float::INFINITY } }
+        @zone.local_to_utc(wall, nil) { |periods| periods.max_by(&:observed_utc_offset) }
       rescue TZInfo::PeriodNotFound
-        wall - @zone.period_for(wall - 7200).observed_utc_offset
+        wall - @zone.period_for_local(wall - BEFORE_ANY_GAP, true) { |periods| periods.first }.observed_utc_offset
       end
 
       # @return [Time] the first moment of a local day, UTC

@@ -21,7 +21,8 @@ module Yenvo
 
         root.transaction do
           rows = [one_id, other_id].sort.to_h { |id| [id, root.records.lock(id)] }
-          next if db[:links].insert_ignore.insert(record_id: one_id, field: "", target_id: other_id).nil?
+          drawn = db[:links].insert_ignore.insert_sql(record_id: one_id, field: "", target_id: other_id)
+          next if db[:links].with_sql_update(drawn).zero?
 
           root.journal.add("linked", cause, record_id: one_id, kind: rows[one_id][:kind], detail: {"target" => other_id, "title" => rows[other_id][:title]})
           root.journal.add("linked", cause, record_id: other_id, kind: rows[other_id][:kind], detail: {"target" => one_id, "title" => rows[one_id][:title]})

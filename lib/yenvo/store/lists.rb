@@ -6,6 +6,7 @@ module Yenvo
     # of titles. Paged by key, so that the thousandth page costs what the first does.
     class Lists < Part
       PAGE = 50
+      FEW = 2_000
 
       # What a list asks for. filters: Hash of field key to Array of plain values ("" for empty); search: String or nil;
       # sort: field key; down: true for largest first; after: Hash as returned in next, or nil.
@@ -26,7 +27,7 @@ module Yenvo
       # @return [Integer] how many records match
       def count(query, limit: 10_000)
         type = root.schema.kind!(query.kind)
-        db.from(narrow(base(type.key), type, query).select(Sequel[:records][:id]).limit(limit + 1)).count
+        db.from(narrow(base(type.key), type, query, few: limit).select(Sequel[:records][:id]).limit(limit + 1)).count
       end
 
       # Finds records of any kind by the words of their titles, for going to one.
@@ -38,7 +39,7 @@ module Yenvo
         kinds ||= root.schema.kinds.keys
         ids = kinds.flat_map do |kind|
           found = db[:record_index].where(kind: kind, field: RecordIndex::WORDS, empty: false, num: 0).where(starts(words[0]))
-          words.drop(1).each { |word| found = found.where(has_word(word, Sequel[:record_index][:record_id])) }
+          words.drop(1).each { |word| found = found.where(indexed_words(kind, word).where(record_id: Sequel[:record_index][:record_id]).select(1).exists) }
           found.order(:word).limit(limit).select_map(:record_id)
         end
         db[:records].where(id: ids.uniq).select(:id, :title, :kind, :stage, :changed_at).reverse(:changed_at).limit(limit).all
@@ -66,33 +67,39 @@ module Yenvo
 
       def base(kind) = db[:records].where(Sequel[:records][:kind] => kind)
 
-      def narrow(found, type, query)
-        query.filters.each { |key, values| found = found.where(matches(type.field(key), values)) }
-        RecordIndex.words(query.search).each { |word| found = found.where(has_word(word, Sequel[:records][:id], type.key)) }
+      # Stage and owner stand in the table itself; all else is looked up in the index.
+      def narrow(found, type, query, few: FEW)
+        query.filters.each { |key, values| found = found.where(%w[stage owner].include?(key) ? stands(key, values) : among(indexed_values(type, type.field(key), values), few)) }
+        RecordIndex.words(query.search).each { |word| found = found.where(among(indexed_words(type.key, word), few)) }
         found
       end
 
-      # Stage and owner stand in the table itself; all else is looked up in the index.
-      def matches(field, values)
+      def stands(key, values)
+        column = Sequel[:records][key.to_sym]
         blank, filled = values.partition { |value| value == "" }
-        if %w[stage owner].include?(field.key)
-          column = Sequel[:records][field.key.to_sym]
-          return blank.any? ? Sequel.|({column => filled}, {column => nil}) : {column => filled}
-        end
-        rows = db[:record_index].where(field: field.key, record_id: Sequel[:records][:id])
-        column = (field.numeric? || field.type == "link") ? :num : :word
-        kept = (column == :num) ? filled.map(&:to_f) : filled.map { |value| value.downcase[0, RecordIndex::WORD] }
-        test = {empty: false, column => kept}
-        rows.where(blank.any? ? Sequel.|(test, {empty: true}) : test).select(1).exists
+        blank.any? ? Sequel.|({column => filled}, {column => nil}) : {column => filled}
       end
 
-      def starts(word) = Sequel.like(:word, "#{db.dataset.escape_like(word)}%")
-
-      def has_word(word, id, kind = nil)
-        rows = db.from(Sequel[:record_index].as(:words)).where(field: RecordIndex::WORDS, record_id: id).where(starts(word))
-        rows = rows.where(kind: kind) if kind
-        rows.select(1).exists
+      # What few records have is fetched and looked up by number; what many have is asked of each record in the order
+      # of the list, of which only a page is needed.
+      def among(rows, few)
+        ids = rows.limit(few + 1).select_map(:record_id)
+        (ids.size <= few) ? {Sequel[:records][:id] => ids.uniq} : rows.where(record_id: Sequel[:records][:id]).select(1).exists
       end
+
+      def indexed_values(type, field, values)
+        blank, filled = values.partition { |value| value == "" }
+        numeric = field.numeric? || field.type == "link"
+        test = numeric ? {empty: false, num: filled.map(&:to_f)} : {empty: false, num: 0, word: filled.map { |value| value.downcase[0, RecordIndex::WORD] }}
+        rows = db.from(Sequel[:record_index].as(:found)).where(kind: type.key, field: field.key)
+        rows.where(blank.any? ? Sequel.|(test, {empty: true}) : test)
+      end
+
+      def indexed_words(kind, word)
+        db.from(Sequel[:record_index].as(:found)).where(kind: kind, field: RecordIndex::WORDS, empty: false, num: 0).where(starts(word))
+      end
+
+      def starts(word) = Sequel.ilike(:word, "#{db.dataset.escape_like(word)}%")
 
       def by_change(type, query)
         found = narrow(base(type.key), type, query).select(Sequel[:records][:id], CHANGED)

@@ -180,7 +180,7 @@ module Yenvo
       def free_key(name)
         plain = name.downcase.gsub(/[^a-z0-9]+/, "-").gsub(/\A-+|-+\z/, "")[0, 90]
         plain = "rule" if plain.empty?
-        taken = db[:rules].where(Sequel.like(:key, "#{db.dataset.escape_like(plain)}%")).select_map(:key)
+        taken = db[:rules].where(Sequel.ilike(:key, "#{db.dataset.escape_like(plain)}%")).select_map(:key)
         ([plain] + (2..taken.size + 2).map { |n| "#{plain}-#{n}" }).find { |key| !taken.include?(key) }
       end
     end

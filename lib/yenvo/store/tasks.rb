@@ -135,8 +135,8 @@ module Yenvo
 
         due = read_date(given["due_on"])
         {**texts, way: choice(given, "way", Core::Actions::MakeTask::WAYS, "other"), priority: PRIORITIES.index(choice(given, "priority", PRIORITIES, "normal")),
-         state: "open", open: true, **read_assignee(given, cause.who), start_on: read_date(given["start_on"], "start_on"), **due_columns(due, due && read_time(given["due_at"])),
-         record_id: record_of(given["record_id"]), parent_id: given["parent_id"] && find!(given["parent_id"])[:id], answers: "[]", made_by: cause.who, made_at: cause.at}
+                  state: "open", open: true, **read_assignee(given, cause.who), start_on: read_date(given["start_on"], "start_on"), **due_columns(due, due && read_time(given["due_at"])),
+                  record_id: record_of(given["record_id"]), parent_id: given["parent_id"] && find!(given["parent_id"])[:id], answers: "[]", made_by: cause.who, made_at: cause.at}
       end
 
       def read_text(key, label, value, type = "long_text")

@@ -45,7 +45,7 @@ module Yenvo
       # @return [Array<String>] what is wrong with the query of a call
       def query_problems(operation, query)
         known = (operation.plain["parameters"] || []).select { |one| one["in"] == "query" }.to_h { |one| [one["name"], one] }
-        wrong = query.reject { |name, _| known.key?(name) || known.key?("#{name[/\A[a-z_]+(?=\[)/]}[]") || name.match?(/\Awhere\./) }.map { |name, _| "There is no setting #{name[0, 60].inspect} in this address." }
+        wrong = query.reject { |name, _| known.key?(name) || known.key?("#{name[/\A[a-z_]+(?=\[)/]}[]") || name.start_with?("where.") }.map { |name, _| "There is no setting #{name[0, 60].inspect} in this address." }
         wrong + known.values.filter_map { |one| query_problem(one, query[one["name"]]) }
       end
 
@@ -67,7 +67,11 @@ module Yenvo
         return if schema["type"] == "string" && value.is_a?(String) && value.size <= schema.fetch("maxLength", 500) && (!schema["enum"] || schema["enum"].include?(value))
         return if schema["type"] == "integer" && value.is_a?(String) && value.match?(/\A\d{1,18}\z/)
 
-        "#{one["name"]} in the address must be #{schema["enum"] ? "one of #{schema["enum"].join(", ")}" : ((schema["type"] == "integer") ? "a whole number" : "a text of at most #{schema.fetch("maxLength", 500)} characters")}."
+        "#{one["name"]} in the address must be #{if schema["enum"]
+                                                   "one of #{schema["enum"].join(", ")}"
+                                                 else
+                                                   ((schema["type"] == "integer") ? "a whole number" : "a text of at most #{schema.fetch("maxLength", 500)} characters")
+                                                 end}."
       end
 
       def pointer(operation, rest)

@@ -9,14 +9,14 @@ module Yenvo
       get "/?" do
         who = params["who"] || "me"
         assignee = {"me" => person[:key], "all" => nil}.fetch(who, who)
-        rows = (params["state"] == "done") ? done(assignee) : open(assignee)
+        rows = (params["state"] == "done") ? done(assignee) : due(assignee)
         answer 200, {tasks: present.tasks(rows), next: (rows.size == Store::Worklist::PAGE) ? place(rows.last) : nil,
                      counts: root.worklist.counts(person[:key], now: now), queues: queues}
       end
 
       private
 
-      def open(assignee) = root.worklist.open(assignee: assignee, queue: params["queue"], rule: number("rule"), after: after)
+      def due(assignee) = root.worklist.open(assignee: assignee, queue: params["queue"], rule: number("rule"), after: after)
 
       def done(assignee) = root.worklist.done(assignee: assignee || person[:key], since: now - (DONE_DAYS * 86_400))
 

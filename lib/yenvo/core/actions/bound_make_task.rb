@@ -79,10 +79,10 @@ module Yenvo
           way = bind_way(action.assign, kind, [*path, "assign"], problems)
           fallback = bind_way(action.fallback, kind, [*path, "fallback"], problems)
           problems << Problem.at([*path, "assign"], "must say who gets the task") unless action.assign
-          if way && way.class.may_fail? && action.fallback.nil?
+          if way&.class&.may_fail? && action.fallback.nil?
             problems << Problem.at([*path, "fallback"], "must name somebody for when #{way.described} is nobody or away")
           end
-          problems << Problem.at([*path, "fallback", "to"], "must be a named person or a queue, so that there is always someone") if fallback&.class&.may_fail?
+          problems << Problem.at([*path, "fallback", "to"], "must be a named person or a queue, so that there is always someone") if fallback && fallback.class.may_fail? # rubocop:disable Style/SafeNavigation
           Assignment::Chooser.new(way, fallback, @schema, @calendar) if way
         end
 

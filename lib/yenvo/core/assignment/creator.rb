@@ -7,6 +7,7 @@ module Yenvo
       class Creator < Way
         def self.words = "who made the record"
         def pick(facts) = facts.after["creator"]
+        def nobody = "nobody is known to have made the #{@kind.label.downcase}"
         def described = "who made the #{@kind.label.downcase}"
       end
     end

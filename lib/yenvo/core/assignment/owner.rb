@@ -7,6 +7,7 @@ module Yenvo
       class Owner < Way
         def self.words = "the owner"
         def pick(facts) = facts.after["owner"]
+        def nobody = "the #{@kind.label.downcase} has no owner"
         def described = "the #{@kind.label.downcase} owner"
       end
     end

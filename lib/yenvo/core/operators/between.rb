@@ -8,7 +8,7 @@ module Yenvo
         def words = "is between"
         def takes = :pair
         def types = [*ORDERED, *Schema::DATES]
-        def holds?(actual, operand) = actual >= operand[0] && actual <= operand[1]
+        def holds?(actual, operand) = actual.between?(*operand)
       end
     end
   end

@@ -66,7 +66,11 @@ module Yenvo
           days = calendar.working_days(today, Date.iso8601(value))
           return "today" if Date.iso8601(value) == today
 
-          days.negative? ? "#{-days} working days ago" : "in #{days} working #{(days == 1) ? "day" : "days"}"
+          if days.negative?
+            "#{-days} working days ago"
+          else
+            "in #{days} working #{(days == 1) ? "day" : "days"}"
+          end
         end
 
         def phone_of(image)

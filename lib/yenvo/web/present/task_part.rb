@@ -56,7 +56,15 @@ module Yenvo
         # @return [String] working time, such as "0.6 working days"
         def took(minutes)
           days = (minutes.to_f / calendar.minutes_a_day).round(1)
-          (minutes < 60) ? "#{minutes} min" : ((days < 0.2) ? "#{(minutes / 60.0).round(1)} h" : "#{days} working #{(days == 1) ? "day" : "days"}").sub(".0", "")
+          if minutes < 60
+            "#{minutes} min"
+          else
+            (if days < 0.2
+               "#{(minutes / 60.0).round(1)} h"
+             else
+               "#{days} working #{(days == 1) ? "day" : "days"}"
+             end).sub(".0", "")
+          end
         end
 
         def why(row)

@@ -1,0 +1,43 @@
+# frozen_string_literal: true
+
+RSpec.describe Yenvo::Core::Checks do
+  def rule_with(*branches, **given) = a_rule(branches: branches.map { |conditions| a_branch(*conditions) }, **given)
+
+  it "finds nothing wrong with a sound rule" do
+    expect(problems_of(rule_with([a_condition("boat_length", "at_least", 12)], [a_condition("boat_length", "less", 12)]))).to be_empty
+  end
+
+  it "finds a branch whose conditions exclude each other" do
+    expect(problems_of(rule_with([a_condition("value", "more", 10), a_condition("value", "less", 5)]))).to match([/branches\[1\]\.if: must be able to hold; its conditions and those of “only if” exclude each other/])
+    expect(problems_of(rule_with([a_condition("survey_type", "is", "damage")], only_if: all_of(a_condition("survey_type", "is", "insurance"))))).to match([/exclude each other/])
+  end
+
+  it "finds a branch that earlier ones leave nothing for" do
+    expect(problems_of(rule_with([a_condition("value", "at_least", 10)], [a_condition("value", "more", 20)]))).to match([/branches\[2\]\.if: must be able to match; earlier branches take every such case/])
+    expect(problems_of(rule_with([a_condition("value", "at_least", 10)], [a_condition("value", "more", 20)], branching: "every"))).to be_empty
+  end
+
+  it "finds an only if that never holds with the trigger" do
+    expect(problems_of(rule_with([], only_if: all_of(a_condition("stage", "is", "quoted"))))).to match([/only_if: must be able to hold; together with the trigger it never does/])
+    expect(problems_of(rule_with([a_condition("stage", "was", "survey_booked")]))).not_to be_empty
+  end
+
+  it "never calls a branch dead that some event hits" do
+    for_many(150) do |chance|
+      rule = chance.rule
+      dead = described_class.run(rule, a_schema, a_calendar).filter_map { |problem| problem.path[1] if problem.path[0] == "branches" && problem.path[2] == "if" }
+      next if dead.empty?
+
+      bound, = Yenvo::Core::CompiledRule.bind(rule, a_schema, a_calendar)
+      200.times do
+        hit = bound.hit(chance.facts) || []
+        expect(hit & dead).to be_empty
+      end
+    end
+  end
+
+  it "gathers everything in one pass" do
+    rule = a_rule(name: " ", trigger: {"when" => "stage_entered", "stages" => []}, branches: [a_branch(a_condition("nowhere", "is", 1), run: [a_task(title: " ", due: Yenvo::Core::DateRule.new(count: 1, unit: "days", direction: "after", from: "value", at: nil, day_off: "later"))]), a_branch(run: [])])
+    expect(problems_of(rule)).to match([/\Aname: must have words/, /trigger.stages: must name at least one/, /branches\[1\].if.all\[1\].field: must name a field/, /branches\[1\].do\[1\].title: must have words/, /branches\[1\].do\[1\].due.from: must be now, event or a date field/, /branches\[2\].do: must do at least one thing/])
+  end
+end

@@ -1,0 +1,92 @@
+# frozen_string_literal: true
+
+require "securerandom"
+
+# A real MariaDB with the boatyard's people, kinds and fields in it, and nothing else.
+module Database
+  NOW = Time.utc(2026, 11, 24, 12)
+  TABLES = %i[tasks runs rule_spans rules rule_versions waiting journal interactions links record_index records account_active_session_keys account_login_failures account_lockouts].freeze
+
+  class << self
+    # @return [String] URL of the server, without a database
+    def server = ENV.fetch("TEST_SERVER_URL") { raise "Run the specs through bin/test, which starts a database." }
+
+    # @return [String] URL of a fresh database with the bare boatyard in it
+    def make(name)
+      Sequel.connect(server) do |db|
+        db.run "DROP DATABASE IF EXISTS #{name}"
+        db.run "CREATE DATABASE #{name} CHARACTER SET utf8mb4"
+      end
+      "#{server}/#{name}".tap { |url| fill(url) }
+    end
+
+    # @return [Yenvo::Store::Root] the one that specs share
+    def root
+      @root ||= begin
+        require "yenvo/engine"
+        Yenvo::Store::Root.open(make("yenvo_spec"), connections: 12)
+      end
+    end
+
+    def url = "#{server}/yenvo_spec"
+
+    # Takes away all that an example committed.
+    def clear
+      root.db.transaction do
+        root.db.run "SET FOREIGN_KEY_CHECKS=0"
+        TABLES.each { |table| root.db[table].delete }
+        root.db[:epochs].exclude(what: "setup").delete
+        root.db.run "SET FOREIGN_KEY_CHECKS=1"
+      end
+    end
+
+    private
+
+    def fill(url)
+      require_relative "../../demo/load"
+      root = Yenvo::Store::Root.open(url, connections: 1)
+      root.migrate
+      Demo.load(root, now: NOW, bare: true)
+      root.db.disconnect
+    end
+  end
+
+  # @return [Yenvo::Store::Root]
+  def root = Database.root
+  def db = root.db
+  def cause(who = "hollie", at: NOW) = Yenvo::Store::Journal::Cause.person(who, at)
+
+  def make(kind, given = {}, who: "hollie", at: NOW, **values) = root.records.make(kind, {"title" => "Quiet Hour", **given, **values}, cause: cause(who, at: at))
+  def change(id, values, who: "hollie", at: NOW, **more) = root.records.change(id, values, cause: cause(who, at: at), **more)
+
+  # Publishes a rule, written as in a rule file, before all that follows.
+  # @return [Hash] row of the rule
+  def publish(plain, at: NOW)
+    rule = plain.is_a?(Hash) ? Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "name" => "A rule", "record" => "deal"}.merge(plain)) : plain
+    row = root.rules.make(rule, cause: cause("maren", at: at))
+    root.rules.publish(row[:id], rule, cause: cause("maren", at: at))
+    root.rules.find!(row[:id])
+  end
+
+  # The rule of most examples: entering Survey booked makes a call for the owner.
+  def survey_rule(**changes)
+    {"name" => "Survey booked", "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]},
+     "branches" => [{"do" => [{"make" => "task", "title" => "Call about {{ record.title }}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}}]}]}
+      .merge(changes.transform_keys(&:to_s))
+  end
+
+  # Lets a worker settle all that waits.
+  # @return [Integer] entries
+  def work(at: NOW + 0.05) = Yenvo::Engine::Worker.new(root, clock: FixedClock.new(at), log: SemanticLogger["spec"]).drain
+
+  # @return [Hash, nil] the sentences by field with which a block was refused
+  def refused
+    yield
+    nil
+  rescue Yenvo::Store::Refused => error
+    error.fields
+  end
+
+  # A clock that stands still.
+  FixedClock = Struct.new(:now)
+end
