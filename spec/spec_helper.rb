@@ -15,6 +15,8 @@ RSpec.configure do |config|
   config.expect_with(:rspec) { |expectations| expectations.max_formatted_output_length = 600 }
   config.include Builders
   config.include Properties
+  config.include Processes, :processes
+  config.after(:each, :processes) { stop_all }
   config.define_derived_metadata(file_path: %r{/spec/(store|engine|web|cli)/}) { |meta| meta[:db] = true }
   config.include Database, :db
   # SQL is rolled back after each example, but where several connections matter: those clear up behind themselves.

@@ -23,7 +23,7 @@ module Yenvo
       def self.open(url, connections: 8)
         db = Sequel.connect(url, **OPTIONS, max_connections: connections, pool_timeout: 10)
         db.extension :connection_validator
-        db.pool.connection_validation_timeout = 30
+        db.pool.connection_validation_timeout = 1
         new(db)
       end
 

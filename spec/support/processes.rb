@@ -1,0 +1,59 @@
+# frozen_string_literal: true
+
+require "net/http"
+require "open3"
+require "tmpdir"
+
+# Starts parts of Yenvo as processes of their own, and stops them.
+module Processes
+  SECRET = "s" * 64
+
+  # @return [Integer] pid of a worker process
+  def start_worker(url, **env)
+    spawn(environment(url, **env), "bin/yenvo", "worker", out: File::NULL, err: log("worker"), pgroup: true).tap { |pid| started << pid }
+  end
+
+  # @return [String] address of a web process, once it answers
+  def start_web(url, port: free_port, **env)
+    started << spawn(environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), "bundle", "exec", "puma", "--config", "config.puma.rb", "config.ru", out: File::NULL, err: log("web"), pgroup: true)
+    "http://127.0.0.1:#{port}".tap { |address| wait_until("the web process answers", seconds: 30) { answers?(address) } }
+  end
+
+  def kill(pid, signal = "KILL")
+    Process.kill(signal, -pid)
+    Process.wait(pid)
+    started.delete(pid)
+  rescue Errno::ESRCH, Errno::ECHILD
+    started.delete(pid)
+  end
+
+  def stop_all = started.dup.each { |pid| kill(pid, "TERM") }
+
+  # Looks again and again until the block is true.
+  def wait_until(what, seconds: 10)
+    ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
+    until (found = yield)
+      raise "Waited #{seconds} seconds in vain until #{what}" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > ends
+
+      IO.select(nil, nil, nil, 0.02)
+    end
+    found
+  end
+
+  def free_port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
+
+  def answers?(address, path = "/readyz")
+    Net::HTTP.get_response(URI(address + path)).is_a?(Net::HTTPOK)
+  rescue SystemCallError, EOFError, Net::ReadTimeout
+    false
+  end
+
+  private
+
+  def started = @started ||= []
+  def log(name) = [File.expand_path("../../tmp/spec-#{name}.log", __dir__), "a"]
+
+  def environment(url, **env)
+    {"DATABASE_URL" => url, "YENVO_SECRET" => SECRET, "YENVO_LOG" => "warn", "YENVO_POLL_SECONDS" => "0.05"}.merge(env.transform_keys(&:to_s))
+  end
+end
