@@ -15,6 +15,9 @@ RSpec.configure do |config|
   config.expect_with(:rspec) { |expectations| expectations.max_formatted_output_length = 600 }
   config.include Builders
   config.include Properties
+  config.define_derived_metadata(file_path: %r{/spec/web/}) { |meta| meta[:web] = true }
+  config.include WebClient, :web
+  config.before(:each, :web) { app && Rack::Attack.cache.store = Yenvo::Web::Counters.new }
   config.include Processes, :processes
   config.after(:each, :processes) { stop_all }
   config.define_derived_metadata(file_path: %r{/spec/(store|engine|web|cli)/}) { |meta| meta[:db] = true }

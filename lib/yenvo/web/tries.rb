@@ -20,7 +20,8 @@ module Yenvo
 
         answer 200, present.plan(plan, facts)
       rescue Core::Error => error
-        raise if error.is_a?(Store::NotFound) || error.is_a?(Store::Refused) || error.is_a?(Core::InvalidRule)
+        # Errors of a kind of their own have answers of their own; a plain one says why an action cannot be planned.
+        raise unless error.instance_of?(Core::Error)
 
         raise Store::Refused.at("record_id" => error.message)
       end

@@ -1,0 +1,60 @@
+# frozen_string_literal: true
+
+RSpec.describe "bin/yenvo", :committed do
+  # @return [Array(String, String, Integer)] what it printed, what it complained, its exit code
+  def yenvo(*words, **env)
+    out, err, status = Open3.capture3({"DATABASE_URL" => Database.url, "YENVO_CLOCK" => "2026-11-24T12:00:00Z", **env.transform_keys(&:to_s)}, "bin/yenvo", *words)
+    [out, err, status.exitstatus]
+  end
+
+  def file(rule)
+    path = File.join(folder, "rule#{Dir.children(folder).size}.yml")
+    File.write(path, rule.is_a?(String) ? rule : Yenvo::Core::RuleFile.dump(Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(rule))))
+    path
+  end
+
+  let(:folder) { Dir.mktmpdir }
+  let(:sound) { file(survey_rule) }
+
+  after { FileUtils.remove_entry(folder) }
+
+  it "tells what it can do" do
+    out, _, code = yenvo("--help")
+    expect(out).to include("yenvo check", "yenvo try", "yenvo publish")
+    expect(code).to eq(0)
+  end
+
+  it "checks files: all of their problems, each with its line, and exits with 1" do
+    out, _, code = yenvo("check", sound)
+    expect([out, code]).to eq(["#{sound}: can be published\n", 0])
+    wrong = file("format: yenvo-rule/1\nname: x\nrecord: deal\ntrigger:\n  when: stage_entered\n  stages: [sold]\nbranches:\n  - do:\n      - make: task\n        title: ''\n        assign: {to: owner}\n")
+    _, err, code = yenvo("check", sound, wrong)
+    expect(err.lines.map(&:chomp)).to match([/rule\d.yml: line 6: trigger.stages: must name stages of a deal/, /line 10: branches\[1\].do\[1\].title: must have words/, /line 9: branches\[1\].do\[1\].fallback: must name somebody/])
+    expect(code).to eq(1)
+    _, err, code = yenvo("check", File.join(folder, "missing.yml"))
+    expect([err, code]).to match([/cannot be read/, 1])
+    expect(yenvo("check")[2]).to eq(2)
+  end
+
+  it "checks the form alone without a database" do
+    expect(yenvo("check", "--form-only", sound, DATABASE_URL: "mysql2://nobody@127.0.0.1:1/x")).to eq(["#{sound}: the form is right\n", "", 0])
+  end
+
+  it "tries a file on live records, writing nothing" do
+    make("deal", "title" => "Quiet Hour", "stage" => "survey_booked")
+    out, _, code = yenvo("try", sound)
+    expect([out.lines.first, code]).to eq(["1 records looked at; branch 1: 1\n", 0])
+    expect(out).to include("Quiet Hour")
+    expect([db[:runs].count, db[:rules].count]).to eq([0, 0])
+  end
+
+  it "publishes a file as a new rule, then as its next version, by an administrator only" do
+    expect(yenvo("publish", sound, "--as", "maren")).to eq(["Published “Survey booked” as version 1. Old records are not touched.\n", "", 0])
+    expect(yenvo("publish", sound, "--as", "maren")[0]).to include("as version 2")
+    expect(root.rules.all.map { |row| row.values_at(:name, :state) }).to eq([["Survey booked", "on"]])
+    _, err, code = yenvo("publish", sound, "--as", "hollie")
+    expect([err, code]).to match([/no administrator "hollie"/, 1])
+    _, err, code = yenvo("publish", file(survey_rule("trigger" => {"when" => "stage_entered", "stages" => ["sold"]})), "--as", "maren")
+    expect([err, code]).to match([/line \d+: trigger.stages/, 1])
+  end
+end

@@ -1,0 +1,63 @@
+# frozen_string_literal: true
+
+RSpec.describe "The house" do
+  it "answers for health, readiness and metrics without a sign-in" do
+    %w[/healthz /readyz].each { |path| expect(JSON.parse(get(path).body)).to eq("ok" => true) }
+    expect(get("/metrics").body).to include("yenvo_http_calls_total", "yenvo_waiting_entries 0")
+    expect(get("/openapi.yaml").body).to start_with("openapi: 3.1.0")
+  end
+
+  it "gives the pages of the front end, for every address that is no file" do
+    expect([get("/worklist").status, last_response.body]).to match([200, /Yenvo/])
+    expect(get("/assets/../../Gemfile").status).to eq(404)
+    expect(post("/worklist").status).to eq(404)
+  end
+
+  it "has a description that is sound OpenAPI 3.1" do
+    expect(JSONSchemer.openapi(Yenvo::Web::Contract::DOCUMENT).validate.map { |error| error["error"] }).to be_empty
+  end
+
+  it "refuses every call of its description to somebody who has not signed in" do
+    open = %w[/api/session /api/sign-in /api/sign-out]
+    WebClient.contract.operations.reject { |operation| open.include?(operation.path) }.each do |operation|
+      call(operation.method, operation.path.gsub(/\{\w+\}/, "1"), %w[post put patch].include?(operation.method) ? {} : nil)
+      expect(status).to eq(401), "#{operation.method} #{operation.path} answered #{status}"
+    end
+  end
+
+  it "says in the setup what records hold and rules are made of" do
+    sign_in("hollie")
+    setup = get_json("/api/setup")
+    expect(setup["kinds"].map { |kind| kind["key"] }).to include("contact", "deal", "ticket", "entry/gear_rounds")
+    expect(setup["vocabulary"]["tests"].map { |test| test["name"] }).to match_array(Yenvo::Core::Operators.all.names)
+    expect(setup["people"].find { |one| one["key"] == "callum" }).to include("away_until" => "2026-11-28")
+  end
+
+  it "reads its settings once, and names all that is wrong with them" do
+    expect { Yenvo::Settings.load("PORT" => "many", "YENVO_SECRET" => "short") }.to raise_error(Yenvo::Core::Error, /DATABASE_URL must be given.*YENVO_SECRET must have at least 64.*PORT must be a number above 0; "many" is none/)
+    expect(Yenvo::Settings.load("DATABASE_URL" => "mysql2://u:hidden@h/d", "YENVO_SECRET" => "s" * 64).inspect).not_to include("hidden")
+  end
+end
+
+RSpec.describe "Live news", :committed, :processes do
+  it "reaches an open page within two seconds of what a worker did" do
+    publish(survey_rule)
+    address = start_web(Database.url)
+    start_worker(Database.url)
+    uri = URI(address)
+    cookie, token = Net::HTTP.start(uri.host, uri.port) { |http| http.get("/api/session").then { |answer| [answer["set-cookie"][/yenvo=[^;]+/], JSON.parse(answer.body)["csrf"]] } }
+    cookie = Net::HTTP.start(uri.host, uri.port) do |http|
+      http.post("/api/sign-in", JSON.generate(email: "hollie@fennick.example", password: Yenvo::Settings::DEMO_PASSWORD), "content-type" => "application/json", "cookie" => cookie, "x-csrf-token" => token)["set-cookie"][/yenvo=[^;]+/]
+    end
+    socket = TCPSocket.new(uri.host, uri.port)
+    socket.write("GET /api/live HTTP/1.1\r\nHost: #{uri.host}\r\nCookie: #{cookie}\r\n\r\n")
+    heard = +""
+    listen = -> { heard << socket.read_nonblock(4096, exception: false).then { |text| text.is_a?(String) ? text : "" } }
+    wait_until("the stream is open") { listen.call.include?(": hello") }
+    wait_until("somebody looks at the journal") { answers?(address) && IO.select(nil, nil, nil, 1).nil? }
+    id = make("deal", "stage" => "survey_booked")["id"]
+    wait_until("the news came", seconds: 2) { listen.call.include?("\"tasks\":[#{db[:tasks].get(:id) || "?"}]") && heard.include?("\"records\":[#{id}]") }
+  ensure
+    socket&.close
+  end
+end
