@@ -7,7 +7,7 @@ if ENV["COVERAGE"]
 end
 require "yenvo/loader"
 require "prop_check"
-Dir[File.join(__dir__, "support", "*.rb")].sort.each { |file| require file }
+Dir[File.join(__dir__, "support", "*.rb")].sort.each { |file| require file unless file.end_with?("/browser.rb") }
 
 RSpec.configure do |config|
   config.disable_monkey_patching!
@@ -18,6 +18,8 @@ RSpec.configure do |config|
   config.define_derived_metadata(file_path: %r{/spec/web/}) { |meta| meta[:web] = true }
   config.include WebClient, :web
   config.before(:each, :web) { app && Rack::Attack.cache.store = Yenvo::Web::Counters.new }
+  config.define_derived_metadata(file_path: %r{/spec/browser/}) { |meta| meta.update(browser: true, db: false) }
+  config.before(:each, :browser) { Capybara.app_host = Browser.house[1] }
   config.include Processes, :processes
   config.after(:each, :processes) { stop_all }
   config.define_derived_metadata(file_path: %r{/spec/(store|engine|web|cli)/}) { |meta| meta[:db] = true }

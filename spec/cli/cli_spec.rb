@@ -43,7 +43,7 @@ RSpec.describe "bin/yenvo", :committed do
   it "tries a file on live records, writing nothing" do
     make("deal", "title" => "Quiet Hour", "stage" => "survey_booked")
     out, _, code = yenvo("try", sound)
-    expect([out.lines.first, code]).to eq(["1 records looked at; branch 1: 1\n", 0])
+    expect([out.lines.first, code]).to eq(["1 record looked at; branch 1: 1\n", 0])
     expect(out).to include("Quiet Hour")
     expect([db[:runs].count, db[:rules].count]).to eq([0, 0])
   end

@@ -24,10 +24,14 @@ module Yenvo
       # Rack: takes the connection over, so that it holds no thread of the server.
       def call(env)
         hijack = env["rack.hijack"] or return Json.refuse(501, "This server cannot keep a connection open.")
+        # What happens from here on is told: first the place in the journal, then the greeting, on which a page loads.
+        start = look(nil).first
         socket = hijack.call
         socket.write(HEAD, "retry: 1000\n: hello\n\n")
-        @lock.synchronize { @sockets << socket }
-        begin_looking
+        @lock.synchronize do
+          @sockets << socket
+          @thread = Thread.new { look_on(start) } unless @thread&.alive?
+        end
         [200, {}, []]
       end
 
@@ -36,12 +40,7 @@ module Yenvo
 
       private
 
-      def begin_looking
-        @lock.synchronize { @thread = Thread.new { look_on } unless @thread&.alive? }
-      end
-
-      def look_on
-        seen = nil
+      def look_on(seen)
         told = monotonic
         loop do
           sleep @every

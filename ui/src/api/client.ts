@@ -34,7 +34,9 @@ export function whenSignedOut(handler: () => void) {
 
 /** Fetches who is signed in, and the token that changing calls must carry. */
 export async function fetchSession(): Promise<Schemas['Session']> {
-  const session = await answerOf(api.GET('/api/session'))
+  // A session that has ended is refused once, and with that forgotten.
+  const first = await api.GET('/api/session').catch(() => null)
+  const session = first?.response.ok && first.data ? first.data : await answerOf(api.GET('/api/session'))
   token = session.csrf
   return session
 }

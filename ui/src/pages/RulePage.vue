@@ -47,17 +47,13 @@ const { moment } = useDates()
 const { say, attempt } = useNotices()
 
 const id = computed(() => (route.params.id === 'new' ? null : Number(route.params.id)))
-let madeHere: number | null = null
-const draft = useDraft(id, (made) => {
-  madeHere = made
-  void router.replace(`/rules/${made}`)
-})
+const draft = useDraft(id, (made) => void router.replace(`/rules/${made}`))
 const { rule, kept } = draft
 const trouble = ref<string | null>(null)
 
 async function load() {
   trouble.value = null
-  if (id.value !== null && id.value === madeHere) return
+  if (id.value !== null && draft.madeHere(id.value)) return
   try {
     if (id.value === null)
       draft.begin(
@@ -202,7 +198,7 @@ async function publish() {
   try {
     const fresh = await answerOf(
       api.POST('/api/rules/{id}/publish', {
-        params: { path: { id: id.value ?? madeHere! } },
+        params: { path: { id: draft.number()! } },
         body: { rule: rule.value!, stamp: draft.currentStamp() },
       }),
     )

@@ -15,9 +15,11 @@ export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
   const clash = ref<string | null>(null)
   const wrong = ref<string | null>(null)
   const saving = ref(false)
-  let saved = ''
+  const saved = ref('')
   let stamp: number | null = null
   let running: Promise<void> | null = null
+  // The address follows a moment after a new rule was made; until then this says that it has a number already.
+  let created: number | null = null
 
   function take(fresh: Kept) {
     kept.value = fresh
@@ -25,33 +27,37 @@ export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
   }
 
   async function load() {
-    const fresh = await answerOf(api.GET('/api/rules/{id}', { params: { path: { id: id.value! } } }))
+    const fresh = await answerOf(api.GET('/api/rules/{id}', { params: { path: { id: (id.value ?? created)! } } }))
     take(fresh)
     rule.value = fresh.rule
-    saved = JSON.stringify(fresh.rule)
+    saved.value = JSON.stringify(fresh.rule)
   }
 
   function begin(blank: Rule) {
+    created = null
     kept.value = null
     stamp = null
     rule.value = blank
-    saved = JSON.stringify(blank)
+    saved.value = JSON.stringify(blank)
   }
 
-  const dirty = computed(() => rule.value !== null && JSON.stringify(rule.value) !== saved)
+  const dirty = computed(() => rule.value !== null && JSON.stringify(rule.value) !== saved.value)
 
   async function write() {
     const body = { rule: rule.value!, stamp }
     const text = JSON.stringify(body.rule)
     try {
-      const path = id.value
+      const path = id.value ?? created
       const fresh = path
         ? await answerOf(api.PUT('/api/rules/{id}/draft', { params: { path: { id: path } }, body }))
         : await answerOf(api.POST('/api/rules', { body }))
       take(fresh)
-      saved = text
+      saved.value = text
       wrong.value = null
-      if (!path) made(fresh.id)
+      if (!path) {
+        created = fresh.id
+        made(fresh.id)
+      }
     } catch (problem) {
       if (problem instanceof ApiError && problem.status === 409) clash.value = problem.message
       else wrong.value = sentenceOf(problem)
@@ -72,7 +78,7 @@ export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
   }
 
   async function mine() {
-    const fresh = await answerOf(api.GET('/api/rules/{id}', { params: { path: { id: id.value! } } }))
+    const fresh = await answerOf(api.GET('/api/rules/{id}', { params: { path: { id: (id.value ?? created)! } } }))
     stamp = fresh.stamp
     clash.value = null
     await save()
@@ -103,6 +109,9 @@ export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
     theirs,
     take,
     currentStamp: () => stamp,
-    settle: () => (saved = JSON.stringify(rule.value)),
+    /** Whether the rule of this number was made here, so that what is on screen is newer than the server's. */
+    madeHere: (number: number) => number === created,
+    number: () => id.value ?? created,
+    settle: () => (saved.value = JSON.stringify(rule.value)),
   }
 }

@@ -69,9 +69,13 @@ async function write() {
   noteBox.value?.focus()
 }
 
+/** Put off, a task stays in the list; passed on, it leaves it, as one that is done does. */
 function moved() {
   void reload()
   emit('changed')
+}
+function passedOn(after: Schemas['Task']) {
+  emit('worked', after)
 }
 
 useKeys({
@@ -210,6 +214,6 @@ useKeys({
     </section>
 
     <PutOffDialog :open="puttingOff" :task="task" @close="puttingOff = false" @moved="moved" />
-    <PassOnDialog :open="passingOn" :task="task" @close="passingOn = false" @moved="moved" />
+    <PassOnDialog :open="passingOn" :task="task" @close="passingOn = false" @moved="passedOn" />
   </div>
 </template>

@@ -13,9 +13,9 @@ const seen = computed(() =>
 </script>
 
 <template>
-  <div>
+  <p>
     <RouterLink :to="`/rules/${why.rule_id}`">{{ why.rule }}</RouterLink>, version {{ why.version }}, {{ branch }}
-  </div>
+  </p>
   <div class="text-muted">Because {{ why.event }}.</div>
   <ul v-if="seen.length" class="mt-1 text-muted">
     <li v-for="line in seen" :key="line">{{ line }}</li>

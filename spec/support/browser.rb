@@ -1,0 +1,92 @@
+# frozen_string_literal: true
+
+require "capybara/rspec"
+require "selenium-webdriver"
+require "axe-rspec"
+
+# A real browser before a running Yenvo: web process, worker and database of their own, by the clock of 24 November.
+module Browser
+  ARGUMENTS = %w[--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync --disable-dev-shm-usage --lang=en-GB].freeze
+  CLOCK = "2026-11-24T12:00:00Z"
+
+  Capybara.register_driver(:yenvo) do |app|
+    options = Selenium::WebDriver::Chrome::Options.new(binary: "/usr/bin/chromium", args: [*ARGUMENTS, "--user-data-dir=#{Dir.mktmpdir}"])
+    Capybara::Selenium::Driver.new(app, browser: :chrome, options: options, service: Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver"))
+  end
+  Capybara.run_server = false
+  Capybara.default_driver = :yenvo
+  Capybara.default_max_wait_time = 8
+  Capybara.enable_aria_label = true
+
+  class << self
+    include Processes
+
+    # Starts all once for all browser specs.
+    def house
+      @house ||= begin
+        url = Database.make("yenvo_browser")
+        address = start_web(url, YENVO_CLOCK: CLOCK)
+        worker(url)
+        at_exit { stop_all }
+        [Yenvo::Store::Root.open(url, connections: 2), address, url]
+      end
+    end
+
+    def worker(url = house[2]) = @worker = start_worker(url, YENVO_CLOCK: CLOCK)
+
+    # Takes away what an example left; the same processes go on.
+    def clear
+      root = house[0]
+      Processes.instance_method(:wait_until).bind_call(self, "the worker is idle") { root.waiting.count.zero? }
+      root.db.transaction do
+        root.db.run "SET FOREIGN_KEY_CHECKS=0"
+        Database::TABLES.each { |table| root.db[table].delete }
+        root.db.run "SET FOREIGN_KEY_CHECKS=1"
+      end
+      root.begin_epoch("cleared", who: nil, now: Database::NOW)
+      root.db[:rule_spans].delete
+    end
+  end
+
+  def root = Browser.house[0]
+
+  # Signs in by pressing a name on the sign-in page.
+  def sign_in(name, width: 1280, height: 800)
+    page.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride", width: width, height: height, deviceScaleFactor: 1, mobile: width < 500)
+    visit "/sign-in"
+    click_button name
+    expect(page).to have_css("h1", text: "Worklist")
+  end
+
+  # Types like a person: Capybara's quick way sets the middle of a long text without telling the page.
+  def fill_in(label, with:) = super(label, with: with, fill_options: {rapid: false})
+
+  # Chooses from a select by what it is called.
+  def choose_from(label, words)
+    find("button[aria-label^='#{label}: ']", match: :first).click
+    find("[role=option]", text: words, match: :prefer_exact, exact_text: false).click
+  end
+
+  # Chooses several, and closes the list.
+  def choose_several(label, *words)
+    find("button[aria-label^='#{label}: ']", match: :first).click
+    words.each { |word| find("[role=option]", text: word).click }
+    find("[role=listbox]").send_keys(:escape)
+  end
+
+  # Finds a field of the rule by its name.
+  def pick_field(label, words, scope: page)
+    input = scope.find("input[aria-label='#{label}']", match: :first)
+    input.click
+    input.send_keys([:control, "a"], words)
+    find("[role=option]", text: words, match: :first).click
+  end
+
+  # Makes the network of this page slow or takes it away; without settings it is as it was.
+  def network(offline: false, latency: 0)
+    page.driver.browser.execute_cdp("Network.enable")
+    page.driver.browser.execute_cdp("Network.emulateNetworkConditions", offline: offline, latency: latency, downloadThroughput: -1, uploadThroughput: -1)
+  end
+
+  def press(*keys) = page.driver.browser.action.send_keys(*keys).perform
+end
