@@ -59,26 +59,24 @@ module Yenvo
         @operator = operator
         @operand = operand
         @schema = schema
+        @fast = operator.compile(folded(reference.getter), folded_operand, folded(reference.before_getter))
+        earlier = operator.side == :before
+        @looked_at = earlier ? reference.before_getter : reference.getter
+        @label = -(earlier ? "#{reference.label} before" : reference.label)
+        @phrase = -worded
         freeze
       end
 
+      # @return [String] such as "is one of Ireland, France"
+      attr_reader :phrase
+
       # @return [Proc] the fast form, from Facts to true or false
-      def to_proc = operator.compile(folded(reference.getter), folded_operand, folded(reference.before_getter))
+      def to_proc = @fast
 
       # @return [TestResult] the explaining form
-      def explain(facts, fast = to_proc)
-        get = (operator.side == :before) ? reference.before_getter : reference.getter
-        seen = Show.value(reference.field, get.call(facts), @schema, facts.titles)
-        label = (operator.side == :before) ? "#{reference.label} before" : reference.label
-        TestResult.new(met: fast.call(facts), label: label, phrase: phrase, seen: seen, mode: nil, items: nil)
-      end
-
-      # @return [String] such as "is one of Ireland, France"
-      def phrase
-        return operator.phrase(nil) if operand.nil?
-
-        field = (reference.field.type == "choices") ? Schema::Field.of("", "", "choice", choices: reference.field.choices) : reference.field
-        operator.phrase(Array(operand).map { |one| Show.value(field, one, @schema) }.join((operator.takes == :pair) ? " and " : ", "))
+      def explain(facts)
+        seen = Show.value(reference.field, @looked_at.call(facts), @schema, facts.titles)
+        TestResult.new(met: @fast.call(facts), label: @label, phrase: @phrase, seen: seen, mode: nil, items: nil)
       end
 
       # @return [Array(String, Array), nil] own field and the values to one of which it is pinned
@@ -91,6 +89,13 @@ module Yenvo
       def each_leaf = yield(self)
 
       private
+
+      def worded
+        return operator.phrase(nil) if operand.nil?
+
+        field = (reference.field.type == "choices") ? Schema::Field.of("", "", "choice", choices: reference.field.choices) : reference.field
+        operator.phrase(Array(operand).map { |one| Show.value(field, one, @schema) }.join((operator.takes == :pair) ? " and " : ", "))
+      end
 
       def folded(get)
         reference.field.textual? ? ->(facts) { get.call(facts)&.downcase } : get

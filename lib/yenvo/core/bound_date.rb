@@ -25,6 +25,7 @@ module Yenvo
         @reference = reference
         @calendar = calendar
         @get = reference&.getter
+        @phrase = -worded
         freeze
       end
 
@@ -39,17 +40,19 @@ module Yenvo
       end
 
       # @return [String] such as "3 working days before Survey date"
-      def phrase
-        count = rule.count
-        base = {"now" => "the run", "event" => "the event"}.fetch(rule.from) { reference.label }
-        words = count.zero? ? "on the day of #{base}" : "#{count} #{unit_words(count)} #{rule.direction} #{base}"
-        [words, rule.at && "at #{rule.at}"].compact.join(" ")
-      end
+      attr_reader :phrase
 
       # @return [String] why there is no date
       def missing = "#{reference.label} is empty"
 
       private
+
+      def worded
+        count = rule.count
+        base = {"now" => "the run", "event" => "the event"}.fetch(rule.from) { reference.label }
+        words = count.zero? ? "on the day of #{base}" : "#{count} #{unit_words(count)} #{rule.direction} #{base}"
+        [words, rule.at && "at #{rule.at}"].compact.join(" ")
+      end
 
       def unit_words(count)
         words = rule.unit.tr("_", " ")

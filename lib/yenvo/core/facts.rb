@@ -18,7 +18,7 @@ module Yenvo
       def before = event.before
 
       # @return [Hash{Integer => String}] titles of the linked records
-      def titles = linked.transform_values { |image| image["title"] }
+      def titles = @titles ||= linked.transform_values { |image| image["title"] }
     end
   end
 end

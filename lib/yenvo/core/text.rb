@@ -50,6 +50,7 @@ module Yenvo
         @schema = schema
         @plain = !source.match?(/\{[{%]/)
         @template = @plain ? nil : Liquid::Template.parse(source, environment: ENVIRONMENT)
+        @pieces = simple_pieces
       end
 
       # @param facts [Facts]
@@ -57,6 +58,7 @@ module Yenvo
       # @raise [Error] when the text grows too large
       def fill(facts, rule_name:, today:)
         return source if @plain
+        return fill_pieces(facts) if @pieces
 
         limits = {render_length_limit: MAX_RESULT, assign_score_limit: MAX_RESULT, render_score_limit: 10_000}
         context = Liquid::Context.build(environment: ENVIRONMENT, environments: values(facts, rule_name, today),
@@ -81,7 +83,38 @@ module Yenvo
         end + link_titles
       end
 
+      SIMPLE = /\{\{\s*record\.(\w+(?:\.\w+)*)\s*\}\}/
+      private_constant :SIMPLE
+
       private
+
+      # Most texts are words with fields of the record between. They are filled in without Liquid, which would set up a
+      # context for each; a property test holds both ways equal.
+      # @return [Array<String, Array(Proc, Schema::Field)>, nil] nil when there is more in the text
+      def simple_pieces
+        return if @plain || source.gsub(SIMPLE, "").match?(/\{[{%]/) || !wrong_names.empty?
+
+        source.split(SIMPLE).each_with_index.map do |piece, index|
+          next piece if index.even?
+
+          found = Reference.find(piece, @kind, @schema).first
+          found = Reference.find("#{piece}.title", @kind, @schema).first if found.field.type == "link"
+          [found.getter, found.field]
+        end
+      end
+
+      def fill_pieces(facts)
+        out = +""
+        @pieces.each do |piece|
+          next out << piece if piece.is_a?(String)
+
+          value = piece[0].call(facts)
+          out << Show.value(piece[1], value, @schema) unless value.nil?
+        end
+        raise Error, "A text of the rule grows beyond #{Show.count(MAX_RESULT)} characters; shorten it." if out.bytesize > MAX_RESULT
+
+        out
+      end
 
       # A link stands for the title of what it leads to.
       def link_titles

@@ -2,23 +2,48 @@
 
 module Yenvo
   module Core
-    # Makes small frozen value classes (Ruby 3.1 has no Data).
-    module Value
-      # @param names [Array<Symbol>] the members; all must be given to +new+, none more
-      # @yield a class body
-      # @return [Class] members are readable and compared by value; +with+ makes a changed copy
-      def self.define(*names, &body)
-        Struct.new(*names, keyword_init: true) do
-          define_method(:initialize) do |**given|
-            names.each { |name| given.fetch(name) }
-            super(**given)
-            freeze
-          end
+    # Makes small frozen value classes (Ruby 3.1 has no Data). Their +initialize+ is written out with keywords, since a
+    # worker makes dozens of values an event, and a Struct with keywords would cost more than all else in planning.
+    class Value
+      class << self
+        # @return [Array<Symbol>]
+        attr_reader :members
 
-          def with(**changes) = self.class.new(**members.to_h { |name| [name, self[name]] }, **changes)
-          class_eval(&body) if body
+        # @param names [Array<Symbol>] the members; all must be given to +new+, none more
+        # @yield a class body
+        # @return [Class] members are readable and compared by value; +with+ makes a changed copy
+        def define(*names, &body)
+          Class.new(Value) do
+            @members = names.freeze
+            attr_reader(*names)
+            class_eval(<<~RUBY, __FILE__, __LINE__ + 1)
+              def initialize(#{names.map { |name| "#{name}:" }.join(", ")})
+                #{names.map { |name| "@#{name} = #{name}" }.join("; ")}
+                freeze
+              end
+            RUBY
+            class_eval(&body) if body
+          end
         end
       end
+
+      def members = self.class.members
+
+      # @param name [Symbol] of a member
+      def [](name) = public_send(name)
+
+      # @return [Hash{Symbol => Object}]
+      def to_h = members.to_h { |name| [name, instance_variable_get(:"@#{name}")] }
+
+      def with(**changes) = self.class.new(**members.to_h { |name| [name, instance_variable_get(:"@#{name}")] }, **changes)
+
+      def ==(other) = other.class == self.class && members.all? { |name| public_send(name) == other.public_send(name) }
+      alias_method :eql?, :==
+
+      def hash = [self.class, *members.map { |name| public_send(name) }].hash
+
+      def inspect = "#<#{self.class.name} #{members.map { |name| "#{name}=#{public_send(name).inspect}" }.join(", ")}>"
+      alias_method :to_s, :inspect
     end
   end
 end

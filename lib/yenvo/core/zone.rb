@@ -9,6 +9,7 @@ module Yenvo
     # Uses the IANA database as shipped in the tzinfo-data gem.
     class Zone
       BEFORE_ANY_GAP = 3 * 3600
+      MOMENTS_KEPT = 5_000
       @known = {}
 
       # Zones are costly to look up and never change, so each is kept.
@@ -20,6 +21,7 @@ module Yenvo
 
       def initialize(name)
         @name = name
+        @known_moments = {}
         @zone = TZInfo::Timezone.get(name)
       rescue TZInfo::InvalidTimezoneIdentifier
         raise Error, "There is no time zone #{name.inspect}; write an IANA name such as Europe/Dublin."
@@ -29,22 +31,40 @@ module Yenvo
       # @return [Time] the same moment, with the local offset
       def local(time) = @zone.to_local(time.getutc)
 
+      # Most moments that are asked about one after another lie in the same day, so the last one is remembered.
       # @return [Date] the local day of a moment
-      def date_of(time) = local(time).to_date
+      def date_of(time)
+        from, till, day = @day
+        return day if from && time >= from && time < till
+
+        day = local(time).to_date
+        @day = [midnight(day), midnight(day + 1), day].freeze
+        day
+      end
 
       # A wall-clock time that a spring change skips moves on by the gap; one that an autumn change doubles is the first.
       # @param date [Date]
       # @param minutes [Integer] minutes of the wall clock since midnight
       # @return [Time] UTC
       def at(date, minutes)
+        known = @known_moments[key = (date.jd * 1440) + minutes]
+        return known if known
+
+        @known_moments = {} if @known_moments.size > MOMENTS_KEPT
+        @known_moments[key] = work_out(date, minutes).freeze
+      end
+
+      # @return [Time] the first moment of a local day, UTC
+      def midnight(date) = at(date, 0)
+
+      private
+
+      def work_out(date, minutes)
         wall = Time.utc(date.year, date.month, date.day) + (minutes * 60)
         @zone.local_to_utc(wall, nil) { |periods| periods.max_by(&:observed_utc_offset) }
       rescue TZInfo::PeriodNotFound
         wall - @zone.period_for_local(wall - BEFORE_ANY_GAP, true) { |periods| periods.first }.observed_utc_offset
       end
-
-      # @return [Time] the first moment of a local day, UTC
-      def midnight(date) = at(date, 0)
     end
   end
 end

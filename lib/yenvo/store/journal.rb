@@ -22,7 +22,10 @@ module Yenvo
       end
 
       # Adds many entries that no rule can watch, at one go.
-      def add_all(rows) = insert_all(:journal, rows.map { |what, cause, given| row(what, cause, **given) })
+      def add_all(rows)
+        now = root.epoch unless rows.empty?
+        insert_all(:journal, rows.map { |what, cause, given| row(what, cause, epoch: now, **given) })
+      end
 
       # @return [Core::Event]
       def event(row)
@@ -59,9 +62,9 @@ module Yenvo
 
       private
 
-      def row(what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil)
+      def row(what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil, epoch: newest_epoch)
         {what: what, record_id: record_id, kind: kind, task_id: task_id, who: cause.who, cause_run: cause.run, cause_rule: cause.rule, depth: cause.depth,
-         epoch: newest_epoch, record_version: after && after["version"], at: cause.at, before: dump(before), after: dump(after), detail: dump(detail)}
+         epoch: epoch, record_version: after && after["version"], at: cause.at, before: dump(before), after: dump(after), detail: dump(detail)}
       end
 
       # Read with the insert itself, so that no publication can come between.

@@ -22,8 +22,7 @@ module Yenvo
       def insert_all(table, rows)
         return [] if rows.empty?
 
-        sql = db[table].returning(:id).multi_insert_sql(rows[0].keys, rows.map(&:values))
-        db.fetch(sql.fetch(0)).map { |row| row[:id] }
+        db.fetch(Inserts.new(db).sql(table, rows)).map(:id)
       end
     end
   end

@@ -8,13 +8,14 @@ module Yenvo
     class Root
       OPTIONS = {
         # Left alone, MariaDB turns a filter on a page of a list into a join over all that matches, and sorts that.
-        connect_sqls: ["SET SESSION optimizer_switch='exists_to_in=off'"],
+        # READ COMMITTED keeps workers out of each other's gap locks.
+        connect_sqls: ["SET SESSION optimizer_switch='exists_to_in=off'", "SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED"],
         encoding: "utf8mb4", fractional_seconds: true, timezone: "+00:00", connect_timeout: 5, read_timeout: 60,
         sql_mode: "STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION"
       }.freeze
       RETRY = [Sequel::SerializationFailure, Sequel::DatabaseLockTimeout].freeze
 
-      SETUP_SEEN = :yenvo_setup_seen
+      NEWEST = "SELECT (SELECT MAX(id) FROM epochs) AS newest, (SELECT MAX(id) FROM epochs WHERE what = 'setup') AS setup"
 
       attr_reader :db
 
@@ -33,6 +34,7 @@ module Yenvo
         # MariaDB looks nothing up in an index by "open IS TRUE"; by "open = 1" it does.
         db.extend_datasets { def supports_is_true? = false }
         @setup_lock = Mutex.new
+        @seen_here = :"yenvo_setup_of_#{object_id}"
       end
 
       # Brings the tables up to date.
@@ -42,12 +44,12 @@ module Yenvo
       def transaction
         return yield if db.in_transaction?
 
-        db.transaction(isolation: :committed, retry_on: RETRY, num_retries: 5) do
-          Thread.current[SETUP_SEEN] = nil
+        db.transaction(retry_on: RETRY, num_retries: 5) do
+          Thread.current[@seen_here] = nil
           yield
         end
       ensure
-        Thread.current[SETUP_SEEN] = nil unless db.in_transaction?
+        Thread.current[@seen_here] = nil unless db.in_transaction?
       end
 
       def journal = @journal ||= Journal.new(self)
@@ -72,30 +74,35 @@ module Yenvo
       # @return [Core::Calendar]
       def calendar = setup[1]
 
-      # @return [Integer] the newest epoch
-      def epoch = db[:epochs].max(:id) || 0
+      # @return [Integer] the newest epoch; within a transaction, as of its first look
+      def epoch
+        seen = Thread.current[@seen_here]
+        (seen && db.in_transaction?) ? seen[2] : (db[:epochs].max(:id) || 0)
+      end
 
       # Begins a new epoch: what rules or schema say from now on.
       # @return [Integer]
-      def begin_epoch(what, who:, now:) = db[:epochs].insert(what: what, who: who, at: now)
+      def begin_epoch(what, who:, now:)
+        Thread.current[@seen_here] = nil
+        db[:epochs].insert(what: what, who: who, at: now)
+      end
 
-      # @return [Array(Core::Schema, Core::Calendar)] read anew when an epoch with another set-up has begun; asked once in
+      # @return [Array(Core::Schema, Core::Calendar, Integer)] read anew when an epoch with another set-up has begun; asked once in
       #   a transaction, so that all of it sees the same
       def setup
-        seen = Thread.current[SETUP_SEEN]
+        seen = Thread.current[@seen_here]
         return seen if seen && db.in_transaction?
 
-        Thread.current[SETUP_SEEN] = fresh_setup
+        Thread.current[@seen_here] = fresh_setup
       end
 
       private
 
       def fresh_setup
-        stamp = db[:epochs].where(what: "setup").max(:id)
+        newest, stamp = db.fetch(NEWEST).first.values_at(:newest, :setup)
         kept = @setup
-        return kept[1] if kept && kept[0] == stamp
-
-        @setup_lock.synchronize { (@setup = [stamp, [setup_store.schema, setup_store.calendar]])[1] }
+        kept = @setup_lock.synchronize { @setup = [stamp, setup_store.schema, setup_store.calendar] } unless kept && kept[0] == stamp
+        [kept[1], kept[2], newest || 0]
       end
     end
   end
