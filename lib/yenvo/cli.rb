@@ -99,7 +99,7 @@ module Yenvo
 
       def summary(found)
         runs = found.counts.except("skip").map { |label, count| "#{(label == "otherwise") ? label : "branch #{label}"}: #{count}" }
-        "#{found.looked_at} #{(found.looked_at == 1) ? "record" : "records"} looked at; #{runs.empty? ? "none would run" : runs.join(", ")}#{"; more were not looked at" if found.next}"
+        "#{found.looked_at} #{(found.looked_at == 1) ? "record" : "records"} looked at; #{runs.empty? ? "none would run" : runs.join(", ")}#{"; more were not looked at" if found.rest}"
       end
 
       def fail_with(sentence)

@@ -18,7 +18,7 @@ RSpec.describe "Yenvo::Engine::Trying" do
 
   it "says for each record the trigger could meet which branch it hits and why, newest first" do
     found = trying(compiled(**two_branches)).over
-    expect(found).to have_attributes(looked_at: 3, counts: {"1" => 1, "otherwise" => 2}, next: nil)
+    expect(found).to have_attributes(looked_at: 3, counts: {"1" => 1, "otherwise" => 2}, rest: nil)
     expect(found.rows.map { |row| row.values_at("title", "branches", "why") }).to eq([["Sallow", ["otherwise"], "Boat length is empty"], ["Hour", ["otherwise"], "Boat length is 9.1 m"], ["Tern", ["1"], "Boat length 13.4 m"]])
     expect(trying(compiled(**two_branches)).over(show: "1").rows.map { |row| row["title"] }).to eq(["Tern"])
   end
@@ -35,7 +35,7 @@ RSpec.describe "Yenvo::Engine::Trying" do
     rule = publish(survey_rule("how_often" => "once_per_record"))
     make("deal", "title" => "Fresh", "stage" => "survey_booked", "owner" => "osk", "boat_length" => 20)
     work
-    found = trying(compiled(id: rule[:id], "how_often" => "once_per_record")).over
+    found = trying(compiled(:id => rule[:id], "how_often" => "once_per_record")).over
     expect(found.counts).to eq("1" => 3, "skip" => 1)
     expect(found.rows.find { |row| row["title"] == "Fresh" }["why"]).to eq("Already ran for this deal")
   end
@@ -56,7 +56,7 @@ RSpec.describe "Yenvo::Engine::Trying" do
   it "goes on where it stopped" do
     first = trying(compiled).over(most: 2)
     expect(first).to have_attributes(looked_at: 2)
-    rest = trying(compiled).over(after: first.next)
+    rest = trying(compiled).over(after: first.rest)
     expect((first.rows + rest.rows).map { |row| row["title"] }).to eq(%w[Sallow Hour Tern])
   end
 end

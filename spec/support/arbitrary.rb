@@ -71,7 +71,11 @@ class Arbitrary
       next if chance(0.25)
 
       field = @kind.field(key)
-      image[key] = (field.type == "choices") ? VALUES["choices"].select { chance(0.5) }.then { |all| all.empty? ? nil : all } : value(key, field)
+      image[key] = if field.type == "choices"
+        VALUES["choices"].select { chance(0.5) }.then { |all| all.empty? ? nil : all }
+      else
+        value(key, field)
+      end
     end.compact
   end
 

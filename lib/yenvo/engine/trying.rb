@@ -10,8 +10,8 @@ module Yenvo
 
       # What a try found. looked_at: records the trigger could meet that were gone through, newest first; counts: Hash
       # of row label ("1", "otherwise", "skip") to number; rows: of these records, Array of Hashes with id, title,
-      # branches and why; next: where to go on (changed and id), nil when all were looked at.
-      Result = Core::Value.define(:looked_at, :counts, :rows, :next)
+      # branches and why; rest: where to go on (changed and id), nil when all were looked at.
+      Result = Core::Value.define(:looked_at, :counts, :rows, :rest)
 
       # @param root [Store::Root]
       # @param rule [Core::CompiledRule]
@@ -25,7 +25,7 @@ module Yenvo
       end
 
       # @param show [String, nil] only rows with this label; nil for all
-      # @param after [Hash, nil] a +next+ of before
+      # @param after [Hash, nil] a +rest+ of before
       # @param most [Integer] records to look at
       # @return [Result]
       def over(show: nil, after: nil, most: MAX_LOOKED_AT)
@@ -40,7 +40,7 @@ module Yenvo
           after = (images.size == [READ, most - looked + facts.size].min) ? images.last.slice("changed", "id") : nil
           break if after.nil? || looked >= most
         end
-        Result.new(looked_at: looked, counts: counts, rows: rows, next: after)
+        Result.new(looked_at: looked, counts: counts, rows: rows, rest: after)
       end
 
       # @return [Array(Core::Facts, Core::Plan), nil] what would happen to one record, with every reason; nil when the

@@ -21,7 +21,7 @@ module Yenvo
         # A column that no row fills is left to its default, NULL.
         keys = rows[0].keys.reject { |key| rows.all? { |row| row[key].nil? } }
         names = keys.map { |name| @db.literal(Sequel.identifier(name)) }
-        out = +"INSERT INTO #{@db.literal(Sequel.identifier(table))} (#{names.join(",")}) VALUES "
+        out = "INSERT INTO #{@db.literal(Sequel.identifier(table))} (#{names.join(",")}) VALUES "
         @db.synchronize do |driver|
           rows.each { |row| append(out, row, keys, driver) }
         end

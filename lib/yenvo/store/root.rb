@@ -17,6 +17,11 @@ module Yenvo
 
       NEWEST = "SELECT (SELECT MAX(id) FROM epochs) AS newest, (SELECT MAX(id) FROM epochs WHERE what = 'setup') AS setup"
 
+      # MariaDB looks nothing up in an index by "open IS TRUE"; by "open = 1" it does.
+      module PlainTruth
+        def supports_is_true? = false
+      end
+
       attr_reader :db
 
       # @param url [String] mysql2://...
@@ -31,8 +36,7 @@ module Yenvo
       # @param db [Sequel::Database]
       def initialize(db)
         @db = db
-        # MariaDB looks nothing up in an index by "open IS TRUE"; by "open = 1" it does.
-        db.extend_datasets { def supports_is_true? = false }
+        db.extend_datasets(PlainTruth)
         @setup_lock = Mutex.new
         @seen_here = :"yenvo_setup_of_#{object_id}"
       end

@@ -11,7 +11,7 @@ module Yenvo
 
       post "/?" do
         found = trying.over(show: body_of_call["show"], after: body_of_call["after"])
-        answer 200, {looked_at: found.looked_at, counts: found.counts, rows: found.rows, next: found.next}
+        answer 200, {looked_at: found.looked_at, counts: found.counts, rows: found.rows, next: found.rest}
       end
 
       post "/one" do

@@ -1,0 +1,150 @@
+import { describe, expect, it } from 'vitest'
+import type { Field, Kind, Setup } from '@/state/setup'
+import {
+  blankRule,
+  columnsOf,
+  groupOf,
+  itemsOf,
+  modeOf,
+  moved,
+  outsideColumns,
+  piecesOf,
+  referencesOf,
+  useRuleWords,
+  withActions,
+  type Branch,
+  type Rule,
+} from './model'
+
+const field = (key: string, label: string, type: Field['type'], more: Partial<Field> = {}): Field => ({
+  key,
+  label,
+  type,
+  unit: null,
+  links_to: null,
+  built_in: false,
+  choices: [],
+  ...more,
+})
+const contact: Kind = {
+  key: 'contact',
+  label: 'Contact',
+  plural: 'Contacts',
+  stage_label: 'Stage',
+  family: 'contact',
+  stages: [],
+  fields: [
+    field('title', 'Title', 'text'),
+    field('country', 'Country', 'choice', { choices: [{ key: 'ireland', label: 'Ireland' }] }),
+  ],
+}
+const deal: Kind = {
+  ...contact,
+  key: 'deal',
+  label: 'Deal',
+  fields: [
+    field('title', 'Title', 'text'),
+    field('length', 'Boat length', 'number', { unit: 'm' }),
+    field('value', 'Value', 'money', { unit: '€' }),
+    field('owner_of', 'Owner of the boat', 'link', { links_to: 'contact' }),
+  ],
+}
+const setup = {
+  kinds: [contact, deal],
+  people: [{ key: 'maren', name: 'Maren Oduya' }],
+  queues: [{ key: 'callbacks', name: 'Callbacks' }],
+  vocabulary: {
+    tests: [
+      { name: 'at_least', words: 'is at least', takes: 'one', types: ['number'], own_only: false },
+      { name: 'is_one_of', words: 'is one of', takes: 'many', types: ['choice'], own_only: false },
+      { name: 'is_empty', words: 'is empty', takes: 'nothing', types: ['number'], own_only: false },
+    ],
+    ways_to_assign: [{ name: 'who_did_it', words: 'who did it', takes: {}, needs_fallback: true }],
+  },
+} as unknown as Setup
+
+const branch = (group: Branch['if']): Branch => ({ if: group, do: [] })
+const rule = (...branches: Branch[]): Rule => ({ ...blankRule('deal', 'yenvo-rule/1'), branches })
+
+describe('the table of a rule', () => {
+  it('has a column for each field that flat conditions ask about, once', () => {
+    const flat = (path: string) => branch({ all: [{ field: path, test: 'is_empty' }] })
+    expect(columnsOf(rule(flat('length'), flat('value'), flat('length')))).toEqual(['length', 'value'])
+  })
+
+  it('keeps nested conditions, and groups that are not “all”, out of the columns', () => {
+    const any = branch({ any: [{ field: 'length', test: 'is_empty' }] })
+    const nested = branch({ all: [{ field: 'value', test: 'is_empty' }, { any: [] }] })
+    expect(columnsOf(rule(any, nested))).toEqual(['value'])
+    expect([outsideColumns(any), outsideColumns(nested), outsideColumns(branch({ all: [] }))]).toEqual([
+      any.if,
+      { all: [{ any: [] }] },
+      null,
+    ])
+  })
+
+  it('reads and builds groups', () => {
+    expect([modeOf(undefined), modeOf({ none: [] }), itemsOf(groupOf('any', [{ field: 'x' }]))]).toEqual([
+      'all',
+      'none',
+      [{ field: 'x' }],
+    ])
+  })
+
+  it('moves rows by a step and not over the ends', () => {
+    expect([moved([1, 2, 3], 0, 1), moved([1, 2, 3], 2, 1), moved([1, 2, 3], 2, -1)]).toEqual([
+      [2, 1, 3],
+      [1, 2, 3],
+      [1, 3, 2],
+    ])
+  })
+
+  it('changes the actions of one row, the otherwise being the last', () => {
+    const action = { make: 'task', title: 'Call' }
+    expect(withActions(rule(branch({ all: [] })), 0, [action]).branches[0]!.do).toEqual([action])
+    expect(withActions(rule(branch({ all: [] })), 1, [action]).otherwise).toEqual([action])
+  })
+})
+
+describe('the words of a rule', () => {
+  const words = useRuleWords(setup, deal)
+
+  it('names fields of the record and of linked ones', () => {
+    expect(referencesOf(deal, setup.kinds).map((one) => one.label)).toContain('Owner of the boat · Country')
+    expect([words.label('owner_of.country'), words.label('gone'), words.blank('title')]).toEqual([
+      'Owner of the boat · Country',
+      'gone (gone)',
+      'Deal title',
+    ])
+  })
+
+  it('says conditions, with units, labels and what is still missing', () => {
+    expect(words.phrase({ field: 'length', test: 'at_least', value: 12 })).toBe('is at least 12 m')
+    expect(words.phrase({ field: 'owner_of.country', test: 'is_one_of', value: ['ireland'] })).toBe('is one of Ireland')
+    expect(words.phrase({ field: 'length', test: 'at_least' })).toBe('is at least …')
+    expect(words.sentence({ any: [{ field: 'length', test: 'is_empty' }] })).toBe('any of: Boat length is empty')
+  })
+
+  it('says who and when', () => {
+    expect([
+      words.assign({ to: 'owner' }),
+      words.assign({ to: 'person', person: 'maren' }),
+      words.assign({ to: 'queue', queue: 'callbacks' }),
+      words.assign({ to: 'who_did_it' }),
+      words.assign(undefined),
+    ]).toEqual(['Deal owner', 'Maren Oduya', 'Callbacks queue', 'who did it', 'nobody yet'])
+    expect([
+      words.date({ count: 3, unit: 'working_days', direction: 'before', from: 'length', at: '12:00' }),
+      words.date({ count: 0, unit: 'days' }),
+      words.date(undefined),
+    ]).toEqual(['3 wd before Boat length, 12:00', 'on the day of the event', 'no date'])
+  })
+
+  it('cuts a text into words and blanks', () => {
+    expect(piecesOf("Book for {{ record.title | default: 'x' }} now").map((piece) => piece.path)).toEqual([
+      null,
+      'record.title',
+      null,
+    ])
+  })
+})
