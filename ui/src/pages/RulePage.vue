@@ -399,7 +399,7 @@ useKeys({ b: addBranch, a: () => addAction(row.value), t: () => go({ what: 'try'
             :chosen="trying.chosen.value"
             :show="trying.show.value"
             :busy="trying.busy.value"
-            @choose="(one) => (trying.chosen.value = one)"
+            @choose="trying.choose"
             @show="(label) => (trying.show.value = label)"
             @more="trying.more"
           />

@@ -22,6 +22,10 @@ const was = computed(() => {
   const name = props.entry.detail.was
   return name ? (queueName(name) !== name ? queueName(name) : nameOf(name)) : ''
 })
+// Taking a task from a queue is written down as passing it on to oneself.
+const taken = computed(
+  () => props.entry.who !== null && props.entry.detail.assignee === props.entry.who && was.value !== '',
+)
 </script>
 
 <template>
@@ -70,11 +74,11 @@ const was = computed(() => {
         >{{ who }} put off <b>{{ entry.detail.title }}</b> to {{ day(entry.detail.due_on) }}
         {{ entry.detail.due_at }}</template
       >
+      <template v-else-if="entry.what === 'task_changed' && taken"
+        >{{ who }} took <b>{{ entry.detail.title }}</b> from the queue {{ was }}</template
+      >
       <template v-else-if="entry.what === 'task_changed'"
-        >{{ who }} passed <b>{{ entry.detail.title }}</b> on to {{ target
-        }}<template v-if="was">
-          <span class="text-muted">from {{ was }}</span></template
-        ></template
+        >{{ who }} passed <b>{{ entry.detail.title }}</b> on to {{ target }}{{ was ? `, from ${was}` : '' }}</template
       >
       <template v-else>{{ who }}: {{ entry.what.replaceAll('_', ' ') }}</template>
     </span>

@@ -14,6 +14,8 @@ export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, ma
   const show = ref<string | null>(null)
   const busy = ref(false)
   let turn = 0
+  // A record that somebody chose stays chosen; otherwise the first that would run is shown.
+  let byHand = false
 
   async function check(mine: number) {
     try {
@@ -38,8 +40,10 @@ export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, ma
       if (mine !== turn) return
       found.value = after && found.value ? joined(found.value, answer) : answer
       wrong.value = null
-      if (!found.value.rows.some((row) => row.id === chosen.value))
+      if (!byHand || !found.value.rows.some((row) => row.id === chosen.value)) {
+        byHand = false
         chosen.value = (found.value.rows.find((row) => row.branches.length) ?? found.value.rows[0])?.id ?? null
+      }
       await explain(mine)
     } catch (problem) {
       if (mine !== turn) return
@@ -79,7 +83,23 @@ export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, ma
   watchDebounced(() => JSON.stringify(rule.value), run, { debounce: 350, immediate: false })
   watch(show, run)
   watch(chosen, () => explain(turn))
-  return { problems, found, plan, wrong, chosen, show, busy, run, more: () => look(turn, found.value?.next ?? null) }
+  function choose(id: number) {
+    byHand = true
+    chosen.value = id
+  }
+
+  return {
+    choose,
+    problems,
+    found,
+    plan,
+    wrong,
+    chosen,
+    show,
+    busy,
+    run,
+    more: () => look(turn, found.value?.next ?? null),
+  }
 }
 
 function joined(one: Found, other: Found): Found {
