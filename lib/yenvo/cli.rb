@@ -54,6 +54,17 @@ module Yenvo
       worker.run
     end
 
+    desc "receiver", "Run the stand-in for a receiver of web calls until it is told to stop"
+    method_option :port, type: :numeric, default: 9393
+    def receiver
+      require "puma"
+      server = Puma::Server.new(Standins::WebReceiver.new(clock: clock))
+      server.add_tcp_listener("127.0.0.1", options[:port])
+      %w[TERM INT].each { |signal| trap(signal) { server.stop } }
+      say "http://127.0.0.1:#{options[:port]}"
+      server.run.join
+    end
+
     desc "migrate", "Bring the tables of the database up to date"
     def migrate = root.migrate
 

@@ -1,5 +1,8 @@
 # frozen_string_literal: true
 
+require "logger"
+require "stringio"
+
 RSpec.describe "The house" do
   it "answers for health, readiness and metrics without a sign-in" do
     %w[/healthz /readyz].each { |path| expect(JSON.parse(get(path).body)).to eq("ok" => true) }
@@ -31,6 +34,28 @@ RSpec.describe "The house" do
     expect(setup["kinds"].map { |kind| kind["key"] }).to include("contact", "deal", "ticket", "entry/gear_rounds")
     expect(setup["vocabulary"]["tests"].map { |test| test["name"] }).to match_array(Yenvo::Core::Operators.all.names)
     expect(setup["people"].find { |one| one["key"] == "callum" }).to include("away_until" => "2026-11-28")
+  end
+
+  it "asks the database as often for sixty rows as for three" do
+    publish(survey_rule)
+    owner = make("contact", "title" => "Aldo", "phone" => "+353 555 0147")["id"]
+    sign_in("hollie")
+    pages = %w[/api/records?kind=deal /api/records?kind=deal&sort=value /api/worklist /api/trail /api/rules]
+    counts = [3, 57].map do |more|
+      more.times { |i| make("deal", "title" => "Boat #{i}", "stage" => "survey_booked", "boat_owner" => owner, "value" => i) }
+      work
+      pages.each { |path| get_json(path) }
+      pages.map do |path|
+        log = StringIO.new
+        db.loggers << Logger.new(log)
+        get_json(path)
+        db.loggers.clear
+        log.string.scan(/\) (?:SELECT|UPDATE)/).size
+      end
+    end
+    # A page that is not full looks for records without a value, too, which is one query more.
+    expect(counts[0].zip(counts[1])).to all(satisfy { |few, many| many <= few })
+    expect(counts[0]).to all(be_between(3, 25))
   end
 
   it "reads its settings once, and names all that is wrong with them" do

@@ -32,6 +32,7 @@ import {
   type Place,
   type Rule,
 } from '@/rule/model'
+import { isBroken, placeOf, spokenPlace, wrongInAction } from '@/rule/problems'
 import TriggerLine from '@/rule/TriggerLine.vue'
 import TryPanel from '@/rule/TryPanel.vue'
 import { useDraft } from '@/rule/useDraft'
@@ -151,38 +152,11 @@ function setOnlyIf(group: Group) {
   change(itemsOf(group).length ? { ...rest, only_if: group } : rest)
 }
 
-// Problems, where they belong.
-const at = (problem: Schemas['Problem'], ...path: (string | number)[]) =>
-  path.every((step, index) => problem.path[index] === step)
-const rowPath = (line: number) => (line === rule.value!.branches.length ? ['otherwise'] : ['branches', line])
-const broken = (line: number) => trying.problems.value.some((problem) => at(problem, ...rowPath(line)))
-const wrongInAction = computed<Record<string, string>>(() => {
+const broken = (line: number) => isBroken(trying.problems.value, rule.value!, line)
+const wrongHere = computed(() => {
   const here = place.value
-  if (here.what !== 'action') return {}
-  const path =
-    here.row === rule.value!.branches.length ? ['otherwise', here.index] : ['branches', here.row, 'do', here.index]
-  const found = trying.problems.value.filter((problem) => at(problem, ...path))
-  return Object.fromEntries(found.map((problem) => [String(problem.path[path.length] ?? ''), `It ${problem.text}.`]))
+  return here.what === 'action' ? wrongInAction(trying.problems.value, rule.value!, here.row, here.index) : {}
 })
-function placeOf(problem: Schemas['Problem']): Place {
-  const [where, line, what, index] = problem.path
-  if (where === 'branches' && typeof line === 'number' && what === 'do' && typeof index === 'number')
-    return { what: 'action', row: line, index }
-  if (where === 'branches' && typeof line === 'number') return { what: 'branch', row: line }
-  if (where === 'otherwise' && typeof line === 'number')
-    return { what: 'action', row: rule.value!.branches.length, index: line }
-  return where === 'only_if' ? { what: 'only_if' } : { what: 'checks' }
-}
-function spoken(problem: Schemas['Problem']): string {
-  const [where, line, what, index] = problem.path
-  if (where === 'branches' && typeof line === 'number')
-    return `Branch ${line + 1}${what === 'do' && typeof index === 'number' ? `, action ${index + 1}` : ''}${problem.path[4] ? `, ${String(problem.path[4]).replaceAll('_', ' ')}` : ''}`
-  if (where === 'otherwise') return `Otherwise${typeof line === 'number' ? `, action ${line + 1}` : ''}`
-  return (
-    { only_if: 'Only if', trigger: 'Trigger', name: 'Name', record: 'Kind of record' }[String(where)] ??
-    String(where ?? 'Rule')
-  )
-}
 
 const nextVersion = computed(() => (kept.value?.version ?? 0) + 1)
 const unchanged = computed(
@@ -412,8 +386,8 @@ useKeys({ b: addBranch, a: () => addAction(row.value), t: () => go({ what: 'try'
             <p class="mb-2">Before it can be published:</p>
             <ul>
               <li v-for="(problem, index) in trying.problems.value" :key="index" class="border-b border-line py-2">
-                <button type="button" class="link font-semibold" @click="go(placeOf(problem))">
-                  {{ spoken(problem) }}
+                <button type="button" class="link font-semibold" @click="go(placeOf(problem, rule))">
+                  {{ spokenPlace(problem) }}
                 </button>
                 <div>It {{ problem.text }}.</div>
               </li>
@@ -473,7 +447,7 @@ useKeys({ b: addBranch, a: () => addAction(row.value), t: () => go({ what: 'try'
             :references="references"
             :kind="kind"
             :index="place.index"
-            :wrong="wrongInAction"
+            :wrong="wrongHere"
             @update:model-value="
               (action) =>
                 place.what === 'action' &&

@@ -1,0 +1,44 @@
+import type { Schemas } from '@/api/client'
+import type { Place, Rule } from './model'
+
+type Problem = Schemas['Problem']
+const HEADS: Record<string, string> = {
+  only_if: 'Only if',
+  trigger: 'Trigger',
+  name: 'Name',
+  record: 'Kind of record',
+}
+
+const under = (problem: Problem, path: (string | number)[]) => path.every((step, index) => problem.path[index] === step)
+const rowPath = (rule: Rule, row: number) => (row === rule.branches.length ? ['otherwise'] : ['branches', row])
+
+/** Whether something is wrong in a row of the table. */
+export const isBroken = (problems: Problem[], rule: Rule, row: number) =>
+  problems.some((problem) => under(problem, rowPath(rule, row)))
+
+/** What is wrong with one action, as sentences by the name of the setting. */
+export function wrongInAction(problems: Problem[], rule: Rule, row: number, index: number): Record<string, string> {
+  const path = row === rule.branches.length ? ['otherwise', index] : ['branches', row, 'do', index]
+  const found = problems.filter((problem) => under(problem, path))
+  return Object.fromEntries(found.map((problem) => [String(problem.path[path.length] ?? ''), `It ${problem.text}.`]))
+}
+
+/** The place of the rule sheet at which a problem can be mended. */
+export function placeOf(problem: Problem, rule: Rule): Place {
+  const [where, row, what, index] = problem.path
+  if (where === 'branches' && typeof row === 'number' && what === 'do' && typeof index === 'number')
+    return { what: 'action', row, index }
+  if (where === 'branches' && typeof row === 'number') return { what: 'branch', row }
+  if (where === 'otherwise' && typeof row === 'number') return { what: 'action', row: rule.branches.length, index: row }
+  return where === 'only_if' ? { what: 'only_if' } : { what: 'checks' }
+}
+
+/** Where a problem is, such as "Branch 1, action 2, title". */
+export function spokenPlace(problem: Problem): string {
+  const [where, row, what, index, setting] = problem.path
+  const action = (number: unknown) => (typeof number === 'number' ? `, action ${number + 1}` : '')
+  if (where === 'branches' && typeof row === 'number')
+    return `Branch ${row + 1}${what === 'do' ? action(index) : ''}${what === 'do' && setting ? `, ${String(setting).replaceAll('_', ' ')}` : ''}`
+  if (where === 'otherwise') return `Otherwise${action(row)}`
+  return HEADS[String(where)] ?? String(where ?? 'Rule')
+}
