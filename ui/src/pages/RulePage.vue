@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
-import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
+import { answerOf, api, ApiError, sentenceOf } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useKeys } from '@/lib/useKeys'
 import { useNotices } from '@/lib/useNotices'
