@@ -38,6 +38,13 @@ RSpec.describe "Yenvo::Store::Tasks" do
     expect(root.history.of_task(id).map { |entry| entry["what"] }).to eq(%w[task_dropped task_changed task_changed task_changed task_made])
   end
 
+  it "knows the team of a person who has changed it" do
+    expect(task("assignee" => "wen")[:team]).to eq("yard_crew")
+    db[:people].where(key: "wen").update(team: "accounts")
+    root.begin_epoch("setup", who: "maren", now: Database::NOW)
+    expect(task("assignee" => "wen")[:team]).to eq("accounts")
+  end
+
   it "stands in the worklist by due date, those without one last, page by page" do
     days = ["2026-11-26", nil, "2026-11-24", "2026-11-25", nil]
     days.each_with_index { |day, i| task("title" => "Task #{i}", "due_on" => day) }

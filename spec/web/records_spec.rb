@@ -79,3 +79,28 @@ RSpec.describe "Records over the API" do
     expect(last_response.body).not_to include("secret")
   end
 end
+
+RSpec.describe "What nobody sends by accident" do
+  before { sign_in("maren") }
+
+  it "is refused with a sentence: places in a list that Yenvo did not give out" do
+    place = Base64.urlsafe_encode64(JSON.generate("id" => 1, "value" => "soon"), padding: false)
+    expect([get_json("/api/records?kind=deal&after=#{place}")["error"], status]).to match([/not one that Yenvo gave out/, 422])
+    rule = {"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule)
+    expect([call(:post, "/api/try", rule: rule, after: {changed: "soon", id: 1})["error"], status]).to match([/not one that Yenvo gave out/, 422])
+  end
+
+  it "is refused with a sentence: asking why a rule did not meet what no rule can watch" do
+    rule = publish(survey_rule)
+    make("deal", "stage" => "survey_booked")
+    work
+    entry = db[:journal].where(what: "task_made").get(:id)
+    expect([get_json("/api/trail/why-not?rule=#{rule[:id]}&entry=#{entry}")["error"], status]).to match([/no rule watches/, 404])
+  end
+
+  it "is refused with a sentence: a body too large, before anybody reads it, even without a sign-in" do
+    clear_cookies
+    answer = call(:post, "/api/sign-in", email: "maren@fennick.example", password: "x" * 4_100_000)
+    expect([status, answer["error"]]).to match([413, /at most 4 MB/])
+  end
+end

@@ -7,13 +7,8 @@ module Yenvo
       # @return [Group] the one that always holds
       def self.always = new(mode: "all", items: [].freeze)
 
-      def empty? = items.empty?
-
       # @return [Hash] as in a rule file
       def to_h = {mode => items.map(&:to_h)}
-
-      # @return [Array<Condition>] all conditions at any depth
-      def leaves = items.flat_map { |item| item.is_a?(Group) ? item.leaves : [item] }
     end
 
     # The ways in which conditions hold together.

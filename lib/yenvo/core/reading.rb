@@ -37,9 +37,6 @@ module Yenvo
       # @return [String] the plain form of a moment
       def moment(value) = value.getutc.strftime("%Y-%m-%dT%H:%M:%S.%6NZ")
 
-      # @return [Boolean]
-      def same?(one, other) = one == other
-
       def read_text(field, value, _schema)
         refuse(field, value, "takes a text") unless value.is_a?(String)
         long = field.type == "long_text"

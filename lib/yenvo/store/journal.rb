@@ -55,6 +55,13 @@ module Yenvo
       # @return [Array<Hash>] what a run caused
       def caused_by(run_id, limit: 200) = db[:journal].where(cause_run: run_id).order(:id).limit(limit).all
 
+      # @return [Hash] an entry that rules can watch
+      # @raise [NotFound]
+      def find_watched!(id)
+        entry = find!(id)
+        WATCHED.include?(entry[:what]) ? entry : raise(NotFound, "Entry #{id} is one that no rule watches; ask about a record that was made or changed.")
+      end
+
       # @return [Hash, nil] the image of a record when it had this version
       def image_at_version(record_id, version)
         load(db[:journal].where(record_id: record_id, record_version: version).exclude(after: nil).reverse(:id).get(:after))

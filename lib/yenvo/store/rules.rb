@@ -15,9 +15,6 @@ module Yenvo
       # @return [Hash, nil]
       def by_name(name) = db[:rules].where(name: name).order(:id).first
 
-      # @return [Hash, nil]
-      def by_key(key) = db[:rules].where(key: key).first
-
       # @param rule [Core::Rule]
       # @return [Hash] the row of the new draft
       def make(rule, cause:)
@@ -105,9 +102,6 @@ module Yenvo
 
       # @return [Core::Rule] the draft, or the version in force where there is none
       def draft_of(row) = row[:draft] ? Core::RuleReader.read!(load(row[:draft])) : body(row[:version_id])
-
-      # @return [Array(Integer, Integer), nil] first epoch of the newest span and the one after its last
-      def span_at(rule_id, epoch) = spans(epoch).where(rule_id: rule_id).first
 
       # @param epoch [Integer]
       # @return [Rulebook] what is in force in that epoch

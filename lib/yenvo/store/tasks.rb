@@ -93,6 +93,9 @@ module Yenvo
       end
 
       def team_of(person, queue)
+        # Teams are part of the set-up: when that is read anew, so are they.
+        @teams = nil unless @teams_for.equal?(root.schema)
+        @teams_for = root.schema
         teams = (@teams ||= {})
         teams[[person, queue]] ||= (person && db[:people].where(key: person).get(:team)) || (queue && db[:queues].where(key: queue).get(:team))
       end

@@ -27,7 +27,10 @@ module Yenvo
 
       private
 
+      # Puma has read the whole body by now, also one sent in chunks, and says its length.
       def guarded(env)
+        return Json.refuse(413, "The body must have at most #{Guard::MAX_BODY / 1_000_000} MB. Send less.") if env["CONTENT_LENGTH"].to_i > Guard::MAX_BODY
+
         @app.call(env)
       rescue *AWAY => error
         @log.warn("The database does not answer", error: error.class.name)

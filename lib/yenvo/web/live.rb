@@ -35,9 +35,6 @@ module Yenvo
         [200, {}, []]
       end
 
-      # @return [Integer] pages that listen
-      def listeners = @lock.synchronize { @sockets.size }
-
       private
 
       def look_on(seen)

@@ -18,22 +18,36 @@ module Yenvo
         filters = params.select { |name, value| name.start_with?("where.") && value.is_a?(String) }
           .to_h { |name, value| [name.delete_prefix("where."), value.split(SEPARATOR, -1).first(MAX_VALUES)] }
         Store::Lists::Query.new(kind: params["kind"], filters: filters, search: params["search"].to_s.empty? ? nil : params["search"], sort: params["sort"] || "changed",
-          down: params.fetch("down", "1") == "1", after: place(params["after"]), limit: Store::Lists::PAGE)
+          down: params.fetch("down", "1") == "1", after: place(params["after"], params["sort"] || "changed"), limit: Store::Lists::PAGE)
       end
 
       # @return [String] where a page ended, fit for an address
       def token(place) = Base64.urlsafe_encode64(JSON.generate(place), padding: false)
 
       # @raise [Store::Refused]
-      def place(token)
+      def place(token, sort)
         return if token.nil?
 
         plain = JSON.parse(Base64.urlsafe_decode64(token))
         good = plain.is_a?(Hash) && plain["id"].is_a?(Integer) && [String, Integer, Float, NilClass].any? { |type| plain["value"].is_a?(type) }
-        good ? plain.slice("id", "value", "empty") : raise(ArgumentError)
+        raise ArgumentError unless good
+
+        moment(plain["value"]) if sort == "changed"
+        plain.slice("id", "value", "empty")
       rescue ArgumentError, JSON::ParserError
-        raise Store::Refused.at("after" => "The place in the list is not one that Yenvo gave out. Begin at the top.")
+        unknown_place
       end
+
+      # @return [Time]
+      # @raise [Store::Refused]
+      def moment(text)
+        Time.iso8601(text.to_s)
+      rescue ArgumentError
+        unknown_place
+      end
+
+      # @raise [Store::Refused]
+      def unknown_place = raise(Store::Refused.at("after" => "The place in the list is not one that Yenvo gave out. Begin at the top."))
     end
   end
 end

@@ -14,7 +14,7 @@ module Yenvo
       end
 
       get "/why-not" do
-        entry = root.journal.find!(number("entry"))
+        entry = root.journal.find_watched!(number("entry"))
         skip = Engine::WhyNot.new(root).one(entry, number("rule"))
         answer 200, present.why_not(entry, number("rule"), skip)
       end

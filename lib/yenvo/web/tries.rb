@@ -10,6 +10,7 @@ module Yenvo
       end
 
       post "/?" do
+        RecordQuery.moment(body_of_call["after"]["changed"]) if body_of_call["after"]
         found = trying.over(show: body_of_call["show"], after: body_of_call["after"])
         answer 200, {looked_at: found.looked_at, counts: found.counts, rows: found.rows, next: found.rest}
       end

@@ -24,9 +24,9 @@ module Yenvo
         return unless params["after"]
 
         moment, id = params["after"].split("_")
-        {"due_at" => moment, "id" => Integer(id, 10)}.tap { Time.iso8601(moment) }
+        {"due_at" => Core::Reading.moment(RecordQuery.moment(moment)), "id" => Integer(id, 10)}
       rescue ArgumentError, TypeError
-        raise Store::Refused.at("after" => "The place in the list is not one that Yenvo gave out. Begin at the top.")
+        RecordQuery.unknown_place
       end
 
       def place(row) = "#{Core::Reading.moment(row[:due_at])}_#{row[:id]}"
