@@ -69,6 +69,9 @@ RSpec.describe "Live news", :committed, :processes do
     publish(survey_rule)
     address = start_web(Database.url)
     start_worker(Database.url)
+    # What is timed is the news, not the start of a worker.
+    make("contact", "title" => "Somebody else")
+    wait_until("the worker is up", seconds: 20) { root.waiting.count.zero? }
     uri = URI(address)
     cookie, token = Net::HTTP.start(uri.host, uri.port) { |http| http.get("/api/session").then { |answer| [answer["set-cookie"][/yenvo=[^;]+/], JSON.parse(answer.body)["csrf"]] } }
     cookie = Net::HTTP.start(uri.host, uri.port) do |http|
