@@ -8,6 +8,7 @@ gem "thor", "~> 1.5"
 gem "semantic_logger", "~> 4.18"
 
 # core: plain values in, plain values out
+gem "dentaku", "~> 3.5"
 gem "holidays", "~> 8.8"
 gem "liquid", "~> 5.14"
 gem "tzinfo", "~> 2.0"

@@ -50,6 +50,6 @@ module Bench
   end
 
   def call_the_owner
-    [{"make" => "task", "title" => "Call about {{ record.title }}", "way" => "call", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}}]
+    [{"action" => "task", "title" => "Call about {{ record.title }}", "way" => "call", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}}]
   end
 end

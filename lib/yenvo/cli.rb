@@ -86,7 +86,7 @@ module Yenvo
         rule = read(path) or return false
         return say("#{path}: the form is right") || true if options[:form_only]
 
-        problems = Core::Checks.run(rule, root.schema, root.calendar)
+        problems = Core::Checks.run(rule, root.schema)
         return say("#{path}: can be published") || true if problems.empty?
 
         report(path, Core::RuleFile.place(File.read(path), problems))
@@ -102,7 +102,7 @@ module Yenvo
       end
 
       def bind(path, rule)
-        compiled, problems = Core::CompiledRule.bind(rule, root.schema, root.calendar, id: root.rules.by_name(rule.name)&.fetch(:id))
+        compiled, problems = Core::CompiledRule.bind(rule, root.schema, id: root.rules.by_name(rule.name)&.fetch(:id))
         compiled || report(path, Core::RuleFile.place(File.read(path), problems))
       end
 

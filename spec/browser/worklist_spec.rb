@@ -8,7 +8,7 @@ RSpec.describe "The worklist" do
   def done?(title) = root.db[:tasks].where(title: title, state: "done").any?
 
   it "is worked with the keys alone" do
-    publish(survey_rule("branches" => [{"do" => [{"make" => "task", "title" => "Call about {{ record.title }}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days"}, "answers" => %w[Confirmed Silent]}]}]))
+    publish(survey_rule("branches" => [{"do" => [{"action" => "task", "title" => "Call about {{ record.title }}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days"}, "answers" => %w[Confirmed Silent]}]}]))
     make("deal", "title" => "Quiet Hour", "stage" => "survey_booked")
     wait_until("the task is made") { root.db[:tasks].any? }
     task("Late letter", due_on: "2026-11-20", priority: "urgent")

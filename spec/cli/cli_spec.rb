@@ -27,7 +27,7 @@ RSpec.describe "bin/yenvo", :committed do
   it "checks files: all of their problems, each with its line, and exits with 1" do
     out, _, code = yenvo("check", sound)
     expect([out, code]).to eq(["#{sound}: can be published\n", 0])
-    wrong = file("format: yenvo-rule/1\nname: x\nrecord: deal\ntrigger:\n  when: stage_entered\n  stages: [sold]\nbranches:\n  - do:\n      - make: task\n        title: ''\n        assign: {to: owner}\n")
+    wrong = file("format: yenvo-rule/1\nname: x\nrecord: deal\ntrigger:\n  when: stage_entered\n  stages: [sold]\nbranches:\n  - do:\n      - action: task\n        title: ''\n        assign: {to: owner}\n")
     _, err, code = yenvo("check", sound, wrong)
     expect(err.lines.map(&:chomp)).to match([/rule\d.yml: line 6: trigger.stages: must name stages of a deal/, /line 10: branches\[1\].do\[1\].title: must have words/, /line 9: branches\[1\].do\[1\].fallback: must name somebody/])
     expect(code).to eq(1)

@@ -58,8 +58,10 @@ RSpec.describe Yenvo::Core::CompiledRule do
     expect(matcher.hits(booked({}, depth: 7))).to eq([own])
   end
 
-  it "fails with a sentence when the title comes out empty" do
-    expect { plan(a_rule(branches: [a_branch(run: [a_task(title: "{{ record.notes }}")])]), booked) }
-      .to raise_error(Yenvo::Core::Error, /title of the task comes out empty/)
+  it "makes no task of an empty line, and one for each line that has words" do
+    empty = plan(a_rule(branches: [a_branch(run: [a_task(title: "{{ record.notes }}"), a_task])]), booked)
+    expect(empty.steps.map { |_, number, step| [number, step.is_a?(Yenvo::Core::Effect) ? step.words : step.title] }).to eq([[1, "Nothing to do: the title came out empty, and an empty line is never a task"], [2, "Call the owner"]])
+    lines = plan(a_rule(branches: [a_branch(run: [a_task(title: "{{ record.notes }}")])]), booked({"notes" => "Wash the hull\n\n  Wax it \n"}))
+    expect(lines.tasks.map { |_, _, task| task.title }).to eq(["Wash the hull", "Wax it"])
   end
 end

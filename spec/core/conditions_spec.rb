@@ -65,7 +65,7 @@ RSpec.describe Yenvo::Core::BoundCondition do
   it "says what is wrong with a condition that does not fit" do
     kind = a_schema.kind("deal")
     wrong = {["boat_lenght", "more", 3] => /there is no "boat_lenght", the nearest is "boat_length"/, ["boat_length", "more", "long"] => /takes a number such as 12 or 9.1; “long” is none/,
-             ["survey_type", "more", "damage"] => /more than is not/, ["boat_owner.country", "was", "france"] => /own field/, ["survey_type", "is", "sail"] => /takes one of Pre-purchase, Insurance, Damage/,
+             ["survey_type", "more", "damage"] => /more than is not/, ["boat_owner.country", "was", "france"] => /kept with the record itself/, ["survey_type", "is", "sail"] => /takes one of Pre-purchase, Insurance, Damage/,
              ["value", "is", nil] => /takes a value here/, ["value", "between", [5, 2]] => /the lower first/, ["title.country", "is", "x"] => /Title of a deal is none/}
     wrong.each do |(field, test, operand), sentence|
       problems = []

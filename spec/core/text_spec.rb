@@ -23,7 +23,7 @@ RSpec.describe Yenvo::Core::Text do
   end
 
   it "fills simple texts as Liquid would" do
-    paths = Arbitrary::FIELDS
+    paths = Arbitrary::RECORD_FIELDS
     for_many(300) do |chance|
       source = Array.new(3) { "#{chance.some(["Call ", "", "a {b} ", "ü: "])}{{ record.#{chance.some(paths)} }}" }.join(chance.some([" ", ", ", ""]))
       seen = chance.facts

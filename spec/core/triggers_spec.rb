@@ -52,8 +52,8 @@ RSpec.describe Yenvo::Core::Triggers do
       next unless after
 
       met += 1
-      what = before.empty? ? "record_made" : "record_changed"
-      expect(one.to_proc.call(facts(what: what, before: before, after: after))).to be(true)
+      who = one.settings["persons"] ? "hollie" : nil
+      expect(one.to_proc.call(facts(what: one.what, detail: one.sample_detail, before: before, after: after, who: who))).to be(true)
       one.possible.each { |key, values| expect(values).to include(image[key]) }
     end
     expect(met).to be > 50

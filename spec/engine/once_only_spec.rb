@@ -10,7 +10,7 @@ RSpec.describe "Once and only once", :committed, :processes do
   def tasks_by_record = db[:tasks].group_and_count(:record_id).map { |row| row[:count] }
 
   it "finds every task once after workers were killed again and again in the middle of 500 events" do
-    publish(survey_rule("branches" => [{"do" => [1, 2].map { |i| {"make" => "task", "title" => "Task #{i}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}} }}]))
+    publish(survey_rule("branches" => [{"do" => [1, 2].map { |i| {"action" => "task", "title" => "Task #{i}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}} }}]))
     make_events(500)
     total = root.waiting.count
     pid = start_worker(Database.url, YENVO_BATCH: "7")
@@ -31,7 +31,7 @@ RSpec.describe "Once and only once", :committed, :processes do
   end
 
   it "lets four workers share one journal, each record in the order things happened" do
-    publish(survey_rule("trigger" => {"when" => "record_changed", "field" => "value"}, "branches" => [{"do" => [{"make" => "task", "title" => "{{ record.value }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
+    publish(survey_rule("trigger" => {"when" => "record_changed", "field" => "value"}, "branches" => [{"do" => [{"action" => "task", "title" => "{{ record.value }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
     ids = Array.new(25) { |i| make("deal", "title" => "Boat #{i}")["id"] }
     4.times { start_worker(Database.url, YENVO_BATCH: "3") }
     (1..12).each { |value| ids.each { |id| change(id, {"value" => value}) } }

@@ -41,7 +41,7 @@ RSpec.describe "Yenvo::Engine::Trying" do
   end
 
   it "says which record a text fails on, instead of failing as a whole" do
-    rule = compiled("branches" => [{"do" => [{"make" => "task", "title" => "{{ record.survey_type }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}])
+    rule = compiled("branches" => [{"do" => [{"action" => "task", "title" => "{{ record.survey_type }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}])
     expect(trying(rule).over.rows.map { |row| row.values_at("failed", "why") }.uniq).to match([[true, /title of the task comes out empty/]])
   end
 

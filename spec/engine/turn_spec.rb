@@ -40,7 +40,7 @@ RSpec.describe "Yenvo::Engine::Turn" do
   it "meets each event with the version that was in force when it happened, even when the worker comes late" do
     rule = publish(survey_rule)
     one = make("deal", "title" => "First", "stage" => "survey_booked")["id"]
-    second = Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule("branches" => [{"do" => [{"make" => "task", "title" => "Write about {{ record.title }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}])))
+    second = Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule("branches" => [{"do" => [{"action" => "task", "title" => "Write about {{ record.title }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}])))
     root.rules.publish(rule[:id], second, cause: cause("maren"))
     two = make("deal", "title" => "Second", "stage" => "survey_booked")["id"]
     root.rules.pause(rule[:id], cause: cause("maren"))
@@ -90,8 +90,8 @@ RSpec.describe "Yenvo::Engine::Turn" do
   end
 
   it "runs rules in the order of their list and every branch in its order" do
-    publish(survey_rule("name" => "One", "branching" => "every", "branches" => [{"do" => [{"make" => "task", "title" => "A", "assign" => {"to" => "queue", "queue" => "callbacks"}}, {"make" => "task", "title" => "B", "under" => 1, "assign" => {"to" => "queue", "queue" => "callbacks"}}]}, {"do" => [{"make" => "task", "title" => "C", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
-    publish(survey_rule("name" => "Two", "branches" => [{"do" => [{"make" => "task", "title" => "D", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
+    publish(survey_rule("name" => "One", "branching" => "every", "branches" => [{"do" => [{"action" => "task", "title" => "A", "assign" => {"to" => "queue", "queue" => "callbacks"}}, {"action" => "task", "title" => "B", "under" => 1, "assign" => {"to" => "queue", "queue" => "callbacks"}}]}, {"do" => [{"action" => "task", "title" => "C", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
+    publish(survey_rule("name" => "Two", "branches" => [{"do" => [{"action" => "task", "title" => "D", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
     make("deal", "stage" => "survey_booked")
     work
     tasks = db[:tasks].order(:id).all
@@ -101,7 +101,7 @@ RSpec.describe "Yenvo::Engine::Turn" do
   end
 
   it "keeps a run that fails with its reason, makes nothing for it, and lets others run" do
-    publish(survey_rule("name" => "Empty", "branches" => [{"do" => [{"make" => "task", "title" => "Good", "assign" => {"to" => "queue", "queue" => "callbacks"}}, {"make" => "task", "title" => "{{ record.survey_type }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
+    publish(survey_rule("name" => "Empty", "branches" => [{"do" => [{"action" => "task", "title" => "Good", "assign" => {"to" => "queue", "queue" => "callbacks"}}, {"action" => "task", "title" => "{{ record.survey_type }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
     publish(survey_rule)
     make("deal", "stage" => "survey_booked")
     work
@@ -134,7 +134,7 @@ RSpec.describe "Yenvo::Engine::WhyNot" do
 
   it "works out from the journal why rules did not run, as things were then" do
     publish(survey_rule("name" => "Small", "only_if" => {"all" => [{"field" => "value", "test" => "less", "value" => 100}]}))
-    publish(survey_rule("name" => "Dated", "branches" => [{"if" => {"all" => [{"field" => "survey_date", "test" => "is_filled_in"}]}, "do" => [{"make" => "task", "title" => "x", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
+    publish(survey_rule("name" => "Dated", "branches" => [{"if" => {"all" => [{"field" => "survey_date", "test" => "is_filled_in"}]}, "do" => [{"action" => "task", "title" => "x", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
     publish(survey_rule("name" => "Lost", "trigger" => {"when" => "stage_entered", "stages" => ["lost"]}))
     id = make("deal", "stage" => "survey_booked", "value" => 500)["id"]
     work

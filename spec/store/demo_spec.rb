@@ -6,6 +6,6 @@ RSpec.describe "The demo's rules" do
     Demo.pause_rules(root, at: Database::NOW)
     expect(root.rules.all.group_by { |row| row[:state] }.transform_values(&:size)).to eq("on" => 16, "paused" => 1, "draft" => 2)
     drafts = root.rules.all.select { |row| row[:state] == "draft" }
-    expect(drafts.flat_map { |row| Yenvo::Core::Checks.run(root.rules.draft_of(row), root.schema, root.calendar) }).to be_empty
+    expect(drafts.flat_map { |row| Yenvo::Core::Checks.run(root.rules.draft_of(row), root.schema) }).to be_empty
   end
 end

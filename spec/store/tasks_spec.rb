@@ -16,7 +16,7 @@ RSpec.describe "Yenvo::Store::Tasks" do
   end
 
   it "is finished with one of its answers, once, with how long it took in working time" do
-    publish(survey_rule("branches" => [{"do" => [{"make" => "task", "title" => "Call", "assign" => {"to" => "person", "person" => "hollie"}, "answers" => %w[Yes No]}]}]))
+    publish(survey_rule("branches" => [{"do" => [{"action" => "task", "title" => "Call", "assign" => {"to" => "person", "person" => "hollie"}, "answers" => %w[Yes No]}]}]))
     make("deal", "stage" => "survey_booked")
     work
     id = root.worklist.open(assignee: "hollie").first[:id]

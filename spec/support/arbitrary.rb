@@ -8,7 +8,10 @@ class Arbitrary
     "date" => %w[2026-12-03 2026-11-24 2027-02-28], "datetime" => %w[2026-12-03T09:00:00.000000Z 2026-11-24T12:00:00.000000Z], "person" => %w[hollie callum maren], "yes_no" => [true, false],
     "link" => [3, 4], "long_text" => ["urgent please", "No hurry", "ÄRGER"], "choices" => %w[mast engine], "text" => ["Quiet Hour", "Sallow", "quiet hour"]
   }.freeze
-  FIELDS = %w[value boat_length survey_type survey_date surveyor deposit_in boat_owner notes extras seen_at stage title boat_owner.country boat_owner.title boat_owner.adviser].freeze
+  SPANS = [{"count" => 3, "unit" => "working_days"}, {"count" => 1, "unit" => "months"}, {"count" => 5, "unit" => "working_hours"}, {"count" => 90, "unit" => "minutes"}, {"count" => 2, "unit" => "weeks"}].freeze
+  FORMULAS = ["= value - deposit", "= count(ticket.boat, severity = 'unsafe')", "= survey_date - 3", "= contains(title, 'quiet')"].freeze
+  RECORD_FIELDS = %w[value boat_length survey_type survey_date surveyor deposit_in boat_owner notes extras seen_at stage title boat_owner.country boat_owner.title boat_owner.adviser days_quiet open_tickets].freeze
+  FIELDS = %w[value boat_length survey_type survey_date surveyor deposit_in boat_owner notes extras seen_at stage title boat_owner.country boat_owner.title boat_owner.adviser event.who event.at event.since before.stage before.value today days_quiet open_tickets].concat(FORMULAS).freeze
 
   def initialize(seed, schema)
     @chance = Random.new(seed)
@@ -21,19 +24,28 @@ class Arbitrary
 
   def value(path, field)
     known = VALUES.fetch(field.type)
-    some(known.is_a?(Hash) ? known.fetch(path) : known)
+    some(known.is_a?(Hash) ? known.fetch(path.delete_prefix("before.")) : known)
   end
 
   def condition
     path = some(FIELDS)
-    field = Core::Reference.find(path, @kind, @schema).first.field
-    name, operator = some(Core::Operators.all.select { |_, one| one.types.include?(field.type) && (one.side == :after || !path.include?(".")) })
+    side = Core::Sides.find(path, @kind, @schema).first
+    name, operator = some(Core::Operators.all.select { |_, one| one.types.include?(side.field.type) && (one.side == :after || side.before_getter) })
     operand = case operator.takes
-    when :one then value(path, field)
-    when :many then Array.new(@chance.rand(1..3)) { value(path, field) }.uniq
-    when :pair then [value(path, field), value(path, field)].sort
+    when :one then compared(operator, side) || value(path, side.field)
+    when :many then Array.new(@chance.rand(1..3)) { value(path, side.field) }.uniq
+    when :pair then [value(path, side.field), value(path, side.field)].sort
+    when :span then some(SPANS)
     end
-    Core::Condition.new(field: path, test: name, value: operand)
+    Core::Condition.new(field: path, test: name, value: operand, exact: side.field.textual? && chance(0.3))
+  end
+
+  # Another field to hold it against, now and then.
+  def compared(operator, side)
+    return unless operator.side == :after && chance(0.2)
+
+    others = FIELDS.select { |path| Core::Operands.family(Core::Sides.find(path, @kind, @schema).first.field) == Core::Operands.family(side.field) }
+    {"field" => some(others)}
   end
 
   def group(depth = 0)
@@ -44,7 +56,9 @@ class Arbitrary
   def trigger
     some([{"when" => "record_made"}, {"when" => "record_changed"}, {"when" => "record_changed", "field" => "value"},
       {"when" => "record_changed", "field" => "survey_type", "from" => ["insurance"], "to" => %w[damage pre_purchase]},
-      {"when" => "stage_entered", "stages" => [some(%w[quoted survey_booked]), "accepted"]}, {"when" => "stage_left", "stages" => ["enquiry"]}])
+      {"when" => "stage_entered", "stages" => [some(%w[quoted survey_booked]), "accepted"]}, {"when" => "stage_left", "stages" => ["enquiry"]},
+      {"when" => "linked", "kinds" => ["ticket"]}, {"when" => "put_on_list", "lists" => ["launch_roster"]}, {"when" => "interaction_logged", "ways" => %w[note call]}, {"when" => "form_sent"}, {"when" => "message_in"}, {"when" => "by_hand"},
+      {"when" => "code", "code" => "!haul", "persons" => ["hollie"], "teams" => ["front_office"], "roles" => ["surveyor"]}, {"when" => "code", "code" => "!lift"}])
   end
 
   def date_rule
@@ -58,15 +72,34 @@ class Arbitrary
       due: chance(0.7) ? date_rule : nil, remind: chance(0.2) ? date_rule : nil, answers: chance(0.4) ? %w[Yes No 1] : [], place: chance(0.2) ? 3 : nil)
   end
 
+  def doing(name, **settings) = Core::Actions::Doing.new(name: name, settings: settings.compact.transform_keys(&:to_s))
+  def setting(field, by, to) = Core::Actions::Setting.new(field: field, by: by, to: to)
+
+  def action
+    owner = {"to" => "owner"}
+    maren = {"to" => "person", "person" => "maren"}
+    some([task, task, task.with(assign: {"to" => "several", "persons" => %w[maren hollie], "fields" => ["surveyor"]}, of: some([nil, "boat_owner"])),
+      doing("set", values: [setting("survey_type", "value", "damage"), setting("survey_date", "date", date_rule), setting("value", "formula", "value * 2"), setting("seen_at", "now", true)]),
+      doing("set", of: "boat_owner", values: [setting("adviser", "copy", "surveyor"), setting("country", "empty", true)]), doing("assign", assign: owner, fallback: maren, field: "surveyor"), doing("move", to: "accepted"),
+      doing("list", put: some(%w[on off]), list: "launch_roster"), doing("record", kind: "ticket", values: [setting("title", "text", "About {{ record.title }}"), setting("due", "copy", "survey_date")], same: ["owner"], link: "boat"),
+      doing("log", way: "note", text: "Seen: {{ record.value }}"), doing("notice", assign: maren, text: "Look at {{ record.title }}"),
+      doing("tasks", which: Core::Group.new(mode: "all", items: [Core::Condition.new(field: "priority", test: "is_not", value: "urgent")]), priority: "urgent", due: date_rule, state: some([nil, "dropped"]))])
+  end
+
+  # What a rule may do before the record is saved.
+  def own_change = some([doing("set", values: [setting("survey_type", "value", "damage")]), doing("move", to: "accepted"), doing("assign", assign: {"to" => "owner"}, fallback: {"to" => "person", "person" => "maren"})])
+
   def rule
-    branches = Array.new(@chance.rand(1..4)) { Core::Branch.new(conditions: group, actions: Array.new(@chance.rand(1..2)) { task }) }
-    Core::Rule.new(name: some(["Survey booked: get ready", "null", "A – B", "x" * 120]), kind: "deal", trigger: trigger, how_often: some(Core::Rule::HOW_OFTEN), branching: some(Core::Rule::BRANCHING),
-      only_if: chance(0.5) ? group : Core::Group.always, branches: branches, otherwise: chance(0.5) ? [task] : nil)
+    watch = trigger
+    early = chance(0.1) && Core::Triggers.all.fetch(watch["when"]).new(watch.except("when"), @kind, @schema).before_save?
+    branches = Array.new(@chance.rand(1..4)) { Core::Branch.new(conditions: group, actions: Array.new(@chance.rand(1..2)) { early ? own_change : action }) }
+    Core::Rule.new(name: some(["Survey booked: get ready", "null", "A – B", "x" * 120]), kind: "deal", trigger: watch, timing: early ? "before_save" : "after_save", every_days: 5, fuse: some([nil, {"per_hour" => 5}, {"per_hour" => 100, "per_record_day" => 3}]), how_often: some(Core::Rule::HOW_OFTEN), branching: some(Core::Rule::BRANCHING),
+      only_if: chance(0.5) ? group : Core::Group.always, branches: branches, otherwise: chance(0.5) ? [early ? own_change : task] : nil)
   end
 
   # @return [Hash] image of a deal, some of its fields empty
   def image
-    fields = @kind.fields.keys - %w[creator made changed last_contact]
+    fields = @kind.fields.values.reject(&:worked_out?).map(&:key) - %w[creator made changed last_contact stage_since]
     fields.each_with_object({}) do |key, image|
       next if chance(0.25)
 
@@ -85,7 +118,10 @@ class Arbitrary
     after = chance(0.3) ? before.merge(image.first(2).to_h) : image
     after = image if after.empty?
     linked = {3 => {"id" => 3, "title" => "Aldo Ferrant", "country" => some(%w[ireland norway]), "adviser" => "hollie"}, 4 => {"id" => 4, "title" => "Ilse Brandt"}}
-    event = Core::Event.new(id: 1, what: made ? "record_made" : "record_changed", kind: "deal", record_id: 7, before: before, after: after, who: some(["hollie", nil]), at: Builders::NOON, depth: some([0, 0, 0, 7, 8]), cause_rule: some([nil, nil, 5]))
-    Core::Facts.new(event, linked)
+    what = made ? "record_made" : some(%w[record_changed record_changed record_changed linked put_on_list interaction_logged note_edited])
+    before = after unless made || what == "record_changed"
+    after = after.merge("id" => 7)
+    event = Core::Event.new(id: 1, what: what, detail: {"kind" => "ticket", "list" => "launch_roster", "way" => some(%w[note call]), "text" => some(["Please !haul it", "nothing", "> !haul\nno"]), "was" => some(["", "!haul"]), "door" => made ? some([nil, "form", "message"]) : nil}, kind: "deal", record_id: 7, before: before, after: after, who: some(["hollie", nil]), at: Builders::NOON, depth: some([0, 0, 0, 7, 8]), cause_rule: some([nil, nil, 5]))
+    Core::Facts.new(event, linked, {[7, "ticket.boat"] => Array.new(@chance.rand(0..3)) { {"stage" => some(%w[reported closed]), "severity" => some(%w[minor unsafe])} }})
   end
 end

@@ -8,15 +8,22 @@ module Builders
 
   def field(key, label, type, **more) = Core::Schema::Field.of(key, label, type, **more)
 
-  def a_schema(**changes)
+  def a_schema(**changes) = changes.empty? ? @a_schema ||= build_schema : build_schema(**changes)
+
+  def build_schema(calendar: a_calendar, **changes)
     contact = Core::Schema::Kind.new(key: "contact", label: "Contact", plural: "Contacts", stage_label: "Stage", stages: [],
       fields: [field("country", "Country", "choice", choices: [%w[ireland Ireland], %w[france France], %w[norway Norway]]),
         field("adviser", "Adviser", "person"), field("phone", "Phone", "phone")])
     stages = %w[enquiry quoted survey_booked accepted].map { |key| Core::Schema::Choice.new(key: key, label: key.tr("_", " ").capitalize) }
     deal = Core::Schema::Kind.new(key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages: stages, fields: deal_fields)
-    people = [%w[hollie Hollie\ Banner], %w[callum Callum\ Reyes], %w[maren Maren\ Oduya]].map { |key, name| Core::Schema::Person.new(key: key, name: name, active: true) }
+    ticket = Core::Schema::Kind.new(key: "ticket", label: "Ticket", plural: "Tickets", stage_label: "Status", stages: [%w[reported Reported], %w[in_hand In\ hand], %w[closed Closed]].map { |key, label| Core::Schema::Choice.new(key: key, label: label) },
+      fields: [field("severity", "Severity", "choice", choices: [%w[minor Minor], %w[serious Serious], %w[unsafe Unsafe]]), field("boat", "Boat", "link", links_to: "deal"),
+        field("due", "Due", "date"), field("cost", "Cost", "money"), field("parent", "Parent ticket", "link", links_to: "ticket")])
+    roster = Core::Schema::Kind.new(key: "entry/launch_roster", label: "Launch", plural: "Launch roster", stage_label: "Section", stages: [Core::Schema::Choice.new(key: "ashore", label: "Ashore"), Core::Schema::Choice.new(key: "afloat", label: "Afloat")],
+      fields: [field("about", "Boat", "link", links_to: "deal")])
+    people = [%w[hollie Hollie\ Banner], %w[callum Callum\ Reyes], %w[maren Maren\ Oduya]].map { |key, name| Core::Schema::Person.new(key: key, name: name, active: true, team: (key == "hollie") ? "front_office" : nil) }
     people << Core::Schema::Person.new(key: "gone", name: "Ada Gone", active: false)
-    Core::Schema.new(kinds: [contact, deal], people: people, queues: {"callbacks" => "Callbacks"}, zone: "Europe/Dublin", **changes)
+    Core::Schema.new(kinds: [contact, deal, ticket, roster], people: people, queues: {"callbacks" => "Callbacks"}, teams: {"front_office" => "Front office"}, zone: "Europe/Dublin", calendar: calendar, **changes)
   end
 
   def deal_fields
@@ -24,7 +31,9 @@ module Builders
       field("survey_type", "Survey type", "choice", choices: [%w[pre_purchase Pre-purchase], %w[insurance Insurance], %w[damage Damage]]),
       field("survey_date", "Survey date", "date"), field("surveyor", "Surveyor", "person"), field("deposit_in", "Deposit in", "yes_no"),
       field("boat_owner", "Owner of the boat", "link", links_to: "contact"), field("notes", "Notes", "long_text"),
-      field("extras", "Extras", "choices", choices: [%w[mast Mast], %w[engine Engine]]), field("seen_at", "Seen at", "datetime")]
+      field("extras", "Extras", "choices", choices: [%w[mast Mast], %w[engine Engine]]), field("seen_at", "Seen at", "datetime"),
+      field("days_quiet", "Days quiet", "number", formula: "days_between(seen_at, today)"), field("open_tickets", "Open tickets", "number", formula: "count(ticket.boat, stage != 'closed')"),
+      field("deposit", "Deposit", "money")]
   end
 
   def a_calendar(**changes)
@@ -33,9 +42,13 @@ module Builders
       days_off: Core::DaysOff.new(region: "ie", stretches: [yard_shut]), **changes)
   end
 
-  def a_condition(field, test, value = nil) = Core::Condition.new(field: field, test: test, value: value)
+  def a_condition(field, test, value = nil, **more) = Core::Condition.new(field: field, test: test, value: value, **more)
 
   def all_of(*items) = Core::Group.new(mode: "all", items: items)
+
+  def doing(name, **settings) = Core::Actions::Doing.new(name: name, settings: settings.compact.transform_keys(&:to_s))
+
+  def set_to(field, by, to) = Core::Actions::Setting.new(field: field, by: by, to: to)
 
   def a_task(**given) = Core::Actions::MakeTask.of(title: "Call the owner", assign: {"to" => "person", "person" => "maren"}, **given)
 
@@ -47,19 +60,19 @@ module Builders
     Core::Rule.new(**usual, **given)
   end
 
-  def compiled(rule, schema: a_schema, calendar: a_calendar, **names) = Core::CompiledRule.bind!(rule, schema, calendar, **names)
+  def compiled(rule, calendar: nil, schema: calendar ? a_schema(calendar: calendar) : a_schema, **names) = Core::CompiledRule.bind!(rule, schema, **names)
 
   def an_event(after: {}, before: {}, what: "record_changed", **given)
     usual = {id: 1, kind: "deal", record_id: 7, who: "hollie", at: NOON}
     Core::Event.new(**usual, what: what, before: before, after: {"title" => "Quiet Hour"}.merge(after), **given)
   end
 
-  def facts(after: {}, before: {}, linked: {}, **given) = Core::Facts.new(an_event(after: after, before: before, **given), linked)
+  def facts(after: {}, before: {}, linked: {}, related: {}, **given) = Core::Facts.new(an_event(after: after, before: before, **given), linked, related)
 
   # A deal that has just come into Survey booked.
   def booked(after = {}, **given)
     facts(after: {"stage" => "survey_booked"}.merge(after), before: {"stage" => "quoted"}.merge(after), **given)
   end
 
-  def problems_of(rule, schema: a_schema, calendar: a_calendar) = Core::Checks.run(rule, schema, calendar).map { |problem| "#{problem.where}: #{problem.text}" }
+  def problems_of(rule, schema: a_schema) = Core::Checks.run(rule, schema).map { |problem| "#{problem.where}: #{problem.text}" }
 end

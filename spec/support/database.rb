@@ -71,7 +71,7 @@ module Database
   # The rule of most examples: entering Survey booked makes a call for the owner.
   def survey_rule(**changes)
     {"name" => "Survey booked", "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]},
-     "branches" => [{"do" => [{"make" => "task", "title" => "Call about {{ record.title }}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}}]}]}
+     "branches" => [{"do" => [{"action" => "task", "title" => "Call about {{ record.title }}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}}]}]}
       .merge(changes.transform_keys(&:to_s))
   end
 

@@ -2,7 +2,7 @@
 
 RSpec.describe "Tasks over the API" do
   def ruled_task
-    publish(survey_rule("branches" => [{"if" => {"all" => [{"field" => "boat_length", "test" => "less", "value" => 12}]}, "do" => [{"make" => "task", "title" => "Call the owner", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}, "answers" => %w[Confirmed Silent]}]}]))
+    publish(survey_rule("branches" => [{"if" => {"all" => [{"field" => "boat_length", "test" => "less", "value" => 12}]}, "do" => [{"action" => "task", "title" => "Call the owner", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}, "answers" => %w[Confirmed Silent]}]}]))
     owner = make("contact", "title" => "Aldo Ferrant", "phone" => "+353 555 0147")["id"]
     make("deal", "stage" => "survey_booked", "boat_length" => 9.1, "boat_owner" => owner, "survey_date" => "2026-12-03")
     work

@@ -5,7 +5,26 @@ module Yenvo
     # What a branch does. One class per file; all of them by their name in rule files.
     module Actions
       # @return [Registry] a class by name
-      def self.all = @all ||= Registry.new("action", {"task" => MakeTask})
+      def self.all
+        @all ||= Registry.new("action", {
+          "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "move" => MoveRecord, "list" => ChangeList,
+          "record" => MakeRecord, "log" => LogInteraction, "tasks" => ChangeTasks, "notice" => TellPerson
+        })
+      end
+
+      # Ties an action, whichever it is.
+      # @param made [Hash{Integer => Schema::Kind}] kinds of the records that earlier actions of the row make, by their number
+      # @param path [Array] place in the rule, for problems
+      # @param index [Integer] its place in the branch, from 0
+      # @return [Action, nil] nil when something is wrong
+      def self.bind(action, kind, schema, made: {}, path: [], index: 0, problems: [])
+        before = problems.size
+        bound = all.fetch(action.name).new(action, kind, schema, Place.new(path: path, index: index, made: made), problems)
+        (problems.size == before) ? bound : nil
+      end
+
+      # Where an action stands: path in the rule; index in its row, from 0; made: see +bind+.
+      Place = Value.define(:path, :index, :made)
     end
   end
 end

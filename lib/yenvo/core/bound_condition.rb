@@ -4,7 +4,7 @@ module Yenvo
   module Core
     # A condition tied to the schema, in two forms made from the same object: +to_proc+ is quick, +explain+ says what it saw.
     class BoundCondition
-      attr_reader :condition, :reference, :operator, :operand
+      attr_reader :condition, :reference, :operator, :operand, :other
 
       # @param condition [Condition]
       # @param kind [Schema::Kind]
@@ -13,15 +13,15 @@ module Yenvo
       # @param problems [Array<Problem>] filled with what is wrong
       # @return [BoundCondition, nil] nil when something is
       def self.bind(condition, kind, schema, path: [], problems: [])
-        reference, wrong = Reference.find(condition.field, kind, schema)
+        reference, wrong = Sides.find(condition.field, kind, schema)
         return problems.push(Problem.at([*path, "field"], wrong)) && nil if wrong
 
         operator = Operators.all.fetch(condition.test)
         wrong = misfit(operator, reference)
         return problems.push(Problem.at([*path, "test"], wrong)) && nil if wrong
 
-        operand = read_operand(operator, reference.field, condition.value, schema)
-        new(condition, reference, operator, operand, schema)
+        operand, other = Operands.read(operator, reference.field, condition, kind, schema)
+        new(condition, reference, operator, operand, other, schema)
       rescue Unreadable => error
         problems.push(Problem.at([*path, "value"], "must fit the field: #{error.message}")) && nil
       end
@@ -30,36 +30,19 @@ module Yenvo
         field = reference.field
         return "must be one that a #{field.type.tr("_", " ")} field such as #{reference.label} can be asked; #{operator.words} is not" unless operator.types.include?(field.type)
 
-        "must be asked of the record's own field; what a linked record was before is not kept with the event" if operator.side != :after && !reference.own?
+        "must be asked of a field that is kept with the record itself; what #{reference.label} was before is not kept with the event" if operator.side != :after && reference.before_getter.nil?
       end
+      private_class_method :misfit
 
-      def self.read_operand(operator, field, value, schema)
-        single = (field.type == "choices") ? Schema::Field.of(field.key, field.label, "choice", choices: field.choices) : field
-        case operator.takes
-        when :nothing then nil
-        when :one then filled(field, Reading.value(single, value, schema))
-        else
-          values = Array(value).map { |one| filled(field, Reading.value(single, one, schema)) }
-          raise Unreadable, "#{field.label} #{operator.words} takes two values, the lower first." if operator.takes == :pair && (values.size != 2 || values[0] > values[1])
-
-          filled(field, values)
-        end
-      end
-
-      def self.filled(field, value)
-        raise Unreadable, "#{field.label} takes a value here; leave none out." if value.nil? || value == []
-
-        value
-      end
-      private_class_method :misfit, :read_operand, :filled
-
-      def initialize(condition, reference, operator, operand, schema)
+      def initialize(condition, reference, operator, operand, other, schema)
         @condition = condition
         @reference = reference
         @operator = operator
         @operand = operand
+        @other = other
         @schema = schema
-        @fast = operator.compile(folded(reference.getter), folded_operand, folded(reference.before_getter))
+        @fast = operator.compile(folded(reference.getter), folded_operand, reference.before_getter && folded(reference.before_getter),
+          other: other && folded(other.getter), calendar: schema.calendar, type: reference.field.type)
         earlier = operator.side == :before
         @looked_at = earlier ? reference.before_getter : reference.getter
         @label = -(earlier ? "#{reference.label} before" : reference.label)
@@ -68,7 +51,10 @@ module Yenvo
       end
 
       # @return [String] such as "is one of Ireland, France"
-      attr_reader :phrase
+      attr_reader :phrase, :label
+
+      # @return [Array<Need>] what has to be loaded before it can be asked
+      def needs = reference.needs + (other ? other.needs : [])
 
       # @return [Proc] the fast form, from Facts to true or false
       def to_proc = @fast
@@ -76,12 +62,13 @@ module Yenvo
       # @return [TestResult] the explaining form
       def explain(facts)
         seen = Show.value(reference.field, @looked_at.call(facts), @schema, facts.titles)
+        seen = "#{seen}, #{other.label} #{Show.value(other.field, other.getter.call(facts), @schema, facts.titles)}" if other
         TestResult.new(met: @fast.call(facts), label: @label, phrase: @phrase, seen: seen, mode: nil, items: nil)
       end
 
       # @return [Array(String, Array), nil] own field and the values to one of which it is pinned
       def pin
-        return unless reference.own? && (values = operator.pins(operand))
+        return if other || !reference.stored? || !(values = operator.pins(operand))
 
         [reference.field.key, values] unless reference.field.textual? || reference.field.numeric?
       end
@@ -91,18 +78,21 @@ module Yenvo
       private
 
       def worded
+        return operator.phrase(other.label) if other
         return operator.phrase(nil) if operand.nil?
+        return operator.phrase(operand.to_s) if operand.is_a?(Span)
 
-        field = (reference.field.type == "choices") ? Schema::Field.of("", "", "choice", choices: reference.field.choices) : reference.field
-        operator.phrase(Array(operand).map { |one| Show.value(field, one, @schema) }.join((operator.takes == :pair) ? " and " : ", "))
+        words = Array(operand).map { |one| Show.value(reference.field.single, one, @schema) }.join((operator.takes == :pair) ? " and " : ", ")
+        condition.exact ? "#{operator.phrase(words)}, capitals counting" : operator.phrase(words)
       end
 
-      def folded(get)
-        reference.field.textual? ? ->(facts) { get.call(facts)&.downcase } : get
-      end
+      # Texts are held against each other without regard to case, unless the condition asks for it.
+      def fold? = reference.field.textual? && !condition.exact
+
+      def folded(get) = fold? ? ->(facts) { get.call(facts)&.downcase } : get
 
       def folded_operand
-        return operand unless reference.field.textual?
+        return operand unless fold?
 
         operand.is_a?(Array) ? operand.map(&:downcase) : operand&.downcase
       end

@@ -39,6 +39,9 @@ module Yenvo
         rule.clocked? ? by_the_clock(anchor) : by_days(anchor)
       end
 
+      # @return [Array<Need>] what has to be loaded before it can be worked out
+      def needs = reference ? reference.needs : []
+
       # @return [String] such as "3 working days before Survey date"
       attr_reader :phrase
 

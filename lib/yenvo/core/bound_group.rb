@@ -53,6 +53,9 @@ module Yenvo
         end
       end
 
+      # @return [Array<Need>] what has to be loaded before it can be asked
+      def needs = items.flat_map(&:needs)
+
       def each_leaf(&block) = items.each { |item| item.each_leaf(&block) }
 
       private

@@ -11,6 +11,8 @@ module Yenvo
     class Cells
       MAX_CELLS = 60_000
       OTHER = "\u0001some other"
+      # Any moment will do: edges of tests against now are laid around it.
+      SAMPLE = Time.utc(2026, 6, 17, 12)
 
       # One thing that can differ from case to case: side is :after or :before.
       Variable = Value.define(:reference, :side, :values)
@@ -37,30 +39,56 @@ module Yenvo
 
       private
 
-      def what = @rule.trigger.is_a?(Triggers::RecordMade) ? "record_made" : "record_changed"
-
-      # Where any change will do, every case can be met.
-      def filter = (@rule.trigger.watch_keys == [["any"]]) ? ->(_facts) { true } : @rule.trigger.to_proc
+      # Where any change will do, or none is needed, every case can be met.
+      def filter = (@rule.trigger.watch_keys == [["any"]] || !@rule.trigger.before_save?) ? ->(_facts) { true } : @rule.trigger.to_proc
 
       def variables(leaves)
         watched = @rule.trigger.watch_keys.filter_map { |kind, key| key if kind == "field" }.uniq
         watched = watched.map { |key| Reference.find(key, @rule.kind, @rule.schema).first }
         edges = edges(leaves)
-        after = (leaves.reject { |leaf| leaf.operator.side == :before }.map(&:reference) + watched).uniq(&:path)
-        before = (leaves.reject { |leaf| leaf.operator.side == :after }.map(&:reference) + watched).uniq(&:path)
-        before = [] if what == "record_made"
+        after = (leaves.reject { |leaf| leaf.operator.side == :before }.flat_map { |leaf| [leaf.reference, leaf.other].compact } + watched).uniq(&:path)
+        after, earlier = after.partition { |side| !side.is_a?(BeforeSide) }
+        before = (leaves.reject { |leaf| leaf.operator.side == :after }.map(&:reference) + watched + earlier.map { |side| Reference.find(side.path.delete_prefix("before."), @rule.kind, @rule.schema).first }).uniq(&:path)
+        before = [] if @rule.trigger.what == "record_made"
         [*after.map { |ref| Variable.new(reference: ref, side: :after, values: domain(ref.field, edges[ref.path])) },
           *before.map { |ref| Variable.new(reference: ref, side: :before, values: domain(ref.field, edges[ref.path])) }]
       end
 
       def edges(leaves)
         found = Hash.new { |hash, path| hash[path] = [] }
-        leaves.each { |leaf| found[leaf.reference.path] |= leaf.operator.edges(leaf.operand) }
+        leaves.each do |leaf|
+          edges = leaf.other ? Cells.between(leaf.reference.field) : spread(leaf)
+          [leaf.reference, leaf.other].compact.each { |side| found[side.path.delete_prefix("before.")] |= edges }
+        end
         trigger = @rule.trigger
         settings = trigger.settings
         found["stage"] |= Array(settings["stages"]) if settings["stages"]
         found[settings["field"]] |= [*settings["from"], *settings["to"]] if settings["field"]
         found
+      end
+
+      # Values that stand for any two that are compared.
+      def self.between(field)
+        case field.type
+        when "number", "money" then [0, 10]
+        when "date" then %w[2026-01-10 2026-01-20]
+        when "datetime" then %w[2026-01-10T00:00:00.000000Z 2026-01-20T00:00:00.000000Z]
+        when "choice" then field.choices.map(&:key)
+        when "person" then %w[one other]
+        else field.textual? ? %w[one other] : []
+        end
+      end
+
+      # A test against now looks at the day or moment that far away, and at now.
+      def spread(leaf)
+        edges = leaf.operator.edges(leaf.operand)
+        return edges unless leaf.operand.is_a?(Span)
+
+        calendar = @rule.schema.calendar
+        today = calendar.zone.date_of(SAMPLE)
+        return [today, leaf.operand.day(today, leaf.operator.sign, calendar)].map(&:iso8601) if leaf.reference.field.type == "date"
+
+        [SAMPLE, leaf.operand.moment(SAMPLE, leaf.operator.sign, calendar)].map { |time| Reading.moment(time) }
       end
 
       def domain(field, edges)
@@ -72,8 +100,15 @@ module Yenvo
         when "choice" then [nil, *edges, (field.choices.map(&:key) - edges).first].uniq
         when "choices" then [nil, *edges.zip, edges, [OTHER]].uniq - [[]]
         when "link" then [nil, *edges, -1].uniq
-        else [nil, *edges, edges.join(" "), OTHER].uniq - [""]
+        when "person" then [nil, *edges, OTHER].uniq
+        else [nil, *texts(edges), OTHER].uniq - [""]
         end
+      end
+
+      # A text may hold several of the others, begin with any of them, and be written in capitals.
+      def texts(edges)
+        sets = (edges.size <= 4) ? (1..edges.size).flat_map { |n| edges.permutation(n).to_a } : [*edges.zip, *edges.permutation(2), edges]
+        sets.map { |some| some.join(" ") }.flat_map { |text| [text, text.swapcase] }
       end
 
       def stretch(edges)
@@ -100,16 +135,21 @@ module Yenvo
         after = {}
         before = {}
         linked = {}
+        given = {}
         @variables.each_with_index do |variable, index|
-          own = variable.reference.own?
-          ((variable.side == :before) ? before : after)[variable.reference.field.key] = cell[index] if own
+          side = variable.reference
+          if !side.is_a?(Reference) || side.field.worked_out? then given[side.path] = cell[index]
+          elsif side.own? then ((variable.side == :before) ? before : after)[side.field.key] = cell[index]
+          end
         end
         @variables.each_with_index do |variable, index|
-          next if variable.reference.own? || place(variable.reference, cell[index], after, linked)
+          side = variable.reference
+          next if given.key?(side.path) || side.own? || place(side, cell[index], after, linked)
 
           return nil
         end
-        Facts.new(Event.new(id: nil, what: what, kind: @rule.kind.key, record_id: 0, before: before, after: after, who: nil, at: nil), linked)
+        event = Event.new(id: nil, what: @rule.trigger.what, kind: @rule.kind.key, record_id: 0, before: before, after: after, who: nil, at: SAMPLE, detail: @rule.trigger.sample_detail)
+        Facts.new(event, linked, given: given)
       end
 
       def place(reference, value, after, linked)

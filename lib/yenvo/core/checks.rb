@@ -8,10 +8,9 @@ module Yenvo
 
       # @param rule [Rule]
       # @param schema [Schema]
-      # @param calendar [Calendar]
       # @return [Array<Problem>] empty when the rule can be published
-      def run(rule, schema, calendar)
-        compiled, problems = CompiledRule.bind(rule, schema, calendar)
+      def run(rule, schema)
+        compiled, problems = CompiledRule.bind(rule, schema)
         problems = problems.dup
         problems.unshift(Problem.at(["name"], "must have words")) if rule.name.strip.empty?
         problems.concat(never_matching(compiled)) if compiled

@@ -11,25 +11,26 @@ module Yenvo
 
       # Binds a rule and gathers all that does not fit.
       # @param rule [Rule]
+      # @param schema [Schema]
       # @param id [Integer, nil] of the rule in the store
       # @param number [Integer, nil] of the version
       # @return [Array(CompiledRule, Array<Problem>)] the rule is nil when there are problems
-      def self.bind(rule, schema, calendar, id: nil, version_id: nil, number: nil)
+      def self.bind(rule, schema, id: nil, version_id: nil, number: nil)
         problems = []
         kind = schema.kind(rule.kind)
         return [nil, [Problem.at(["record"], "must be one of #{schema.kinds.keys.join(", ")}; #{rule.kind.inspect} is not")]] unless kind
 
-        compiled = new(rule, kind, schema, calendar, {id: id, version_id: version_id, number: number}, problems)
+        compiled = new(rule, kind, schema, {id: id, version_id: version_id, number: number}, problems)
         problems.empty? ? [compiled, problems] : [nil, problems]
       end
 
       # @raise [InvalidRule]
-      def self.bind!(rule, schema, calendar, **names)
-        compiled, problems = bind(rule, schema, calendar, **names)
+      def self.bind!(rule, schema, **names)
+        compiled, problems = bind(rule, schema, **names)
         compiled || raise(InvalidRule.new(problems))
       end
 
-      def initialize(rule, kind, schema, calendar, names, problems)
+      def initialize(rule, kind, schema, names, problems)
         @rule = rule
         @id, @version_id, @number = names.values_at(:id, :version_id, :number)
         @kind = kind
@@ -37,7 +38,8 @@ module Yenvo
         bind_trigger(problems)
         @only_if = BoundGroup.bind(rule.only_if, kind, schema, path: ["only_if"], problems: problems)
         @branches = rule.branches.each_with_index.map { |branch, i| BoundGroup.bind(branch.conditions, kind, schema, path: ["branches", i, "if"], problems: problems) }
-        bind_actions(calendar, problems)
+        bind_actions(problems)
+        check_timing(problems)
         compile if problems.empty?
       end
 
@@ -45,7 +47,7 @@ module Yenvo
       # @param facts [Facts]
       # @return [Array<Integer>, nil] indexes of branches, the number of branches for "otherwise"; nil when nothing runs
       def hit(facts)
-        return unless @fires.call(facts) && @conditions.call(facts)
+        return unless (@fires.call(facts) || started?(facts.event)) && @conditions.call(facts)
 
         rows(facts)
       end
@@ -63,7 +65,7 @@ module Yenvo
         return Plan.skip(:no_branch, no_branch(tests), tests) if hits.empty?
         return Plan.skip(:once, once_sentence, tests) if rule.how_often != "every_time" && yield
 
-        Plan.new(state: :run, code: nil, why: why(tests, hits), branches: hits.map { |i| label(i) }, tests: tests, tasks: tasks(facts, hits, now))
+        Plan.new(state: :run, code: nil, why: why(tests, hits), branches: hits.map { |i| label(i) }, tests: tests, steps: steps(facts, hits, now))
       end
 
       # @return [String, nil] what may stand once in the runs of this rule; nil for every time
@@ -74,11 +76,17 @@ module Yenvo
         end
       end
 
-      # @return [Array<Array<String>>] chains of link fields to load before this rule is asked
-      def links_to_match = @links_to_match ||= chains(leaf_references)
+      # @return [Integer, nil] days in which it may run at most once for a record
+      def every_days = (rule.every_days if rule.how_often == "once_in_days")
 
-      # @return [Array<Array<String>>] chains of link fields to load before it plans
-      def links_to_plan = @links_to_plan ||= chains(leaf_references + @actions.flatten.flat_map(&:references))
+      # @return [Boolean] whether it changes the record before it is saved
+      def before_save? = rule.timing == "before_save"
+
+      # @return [Array<Need>] what has to be loaded before this rule is asked
+      def needs_to_match = @needs_to_match ||= leaf_needs.uniq
+
+      # @return [Array<Need>] what has to be loaded before it plans
+      def needs_to_plan = @needs_to_plan ||= (leaf_needs + @actions.flatten.flat_map(&:needs)).uniq
 
       # @return [Hash{String => Array}] own fields with the values to one of which each is pinned in all that it meets
       def pins
@@ -94,7 +102,7 @@ module Yenvo
       def sentence
         count = branches.size
         rest = if count == 1 && rule.otherwise.nil? && rule.branches[0].actions.size == 1
-          Text.shown(rule.branches[0].actions[0].title, kind, schema)
+          @actions[0][0].shown
         else
           "#{count} #{(count == 1) ? "branch" : "branches"}#{" and an otherwise" if rule.otherwise}"
         end
@@ -122,18 +130,43 @@ module Yenvo
         missing = type.needs.select { |name| Array(settings[name]).empty? }
         missing.each { |name| problems << Problem.at(["trigger", name], "must name at least one") }
         @trigger = type.bind(settings, kind, schema, problems: problems) if missing.empty?
+        problems << Problem.at(["every_days"], "must say in how many days (1 to #{Rule::MAX_DAYS})") if rule.how_often == "once_in_days" && !rule.every_days
       end
 
-      def bind_actions(calendar, problems)
+      def bind_actions(problems)
         @actions = rule.rows.each_with_index.map do |actions, row|
           path = (row == rule.branches.size) ? ["otherwise"] : ["branches", row, "do"]
           problems << Problem.at(path, "must do at least one thing") if actions.empty?
-          actions.each_with_index.filter_map do |action, i|
-            Actions::BoundMakeTask.bind(action, kind, schema, calendar, path: [*path, i], index: i, problems: problems)
-          end
+          bind_row(actions, path, problems)
         end
         problems << Problem.at(["branches"], "must have at least one branch or an otherwise") if @actions.empty?
       end
+
+      def bind_row(actions, path, problems)
+        made = {}
+        actions.each_with_index.filter_map do |action, i|
+          bound = Actions.bind(action, kind, schema, made: made.dup, path: [*path, i], index: i, problems: problems)
+          made[i + 1] = bound.made_kind if bound&.made_kind
+          bound && [i + 1, bound]
+        end.map(&:last)
+      end
+
+      # Before the save there is nothing yet but the record itself: it alone can be changed, by what changes it.
+      def check_timing(problems)
+        return unless before_save?
+
+        problems << Problem.at(["run"], "must be after_save for this trigger; before the save there is only a record made or changed") if trigger && !trigger.before_save?
+        rule.rows.each_with_index do |actions, row|
+          actions.each_with_index do |action, i|
+            next if Actions.all.fetch(action.name).before_save? && [nil, "record"].include?(action.settings["of"])
+
+            problems << Problem.at([*((row == rule.branches.size) ? ["otherwise"] : ["branches", row, "do"]), i], "must be one that changes the record itself (set, assign, move); a rule that runs before the save can do nothing else")
+          end
+        end
+      end
+
+      # Started by hand, or over the records that match: then the trigger is not asked.
+      def started?(event) = event.what == "started" && event.detail["rule"] == id
 
       def compile
         @fires = trigger.to_proc
@@ -155,9 +188,10 @@ module Yenvo
 
       def unmet(facts)
         event = facts.event
+        return Plan.skip(:not_this, "It was another rule that was started") if event.what == "started" && id && event.detail["rule"] && event.detail["rule"] != id
         return Plan.skip(:own_event, "A rule does not meet an event that it caused itself") if id && event.cause_rule == id
         return Plan.skip(:chain, "The chain of rules ended here, after #{MAX_DEPTH} links") if event.depth >= MAX_DEPTH
-        return Plan.skip(:trigger, trigger.miss(facts)) unless @fires.call(facts)
+        return Plan.skip(:trigger, trigger.miss(facts)) unless @fires.call(facts) || started?(event)
 
         result = only_if.explain(facts)
         Plan.skip(:only_if, (result.culprit || result).then { |found| found.mode ? "None of the conditions of “only if” holds" : found.seen_phrase }, [["only if", result]]) unless result.met
@@ -181,7 +215,13 @@ module Yenvo
         culprit ? "No branch matches: #{culprit.seen_phrase}" : "No branch matches"
       end
 
-      def once_sentence = (rule.how_often == "once_per_visit") ? "Already ran on this visit" : "Already ran for this #{kind.label.downcase}"
+      def once_sentence
+        case rule.how_often
+        when "once_per_visit" then "Already ran on this visit"
+        when "once_in_days" then "Already ran within #{rule.every_days} days"
+        else "Already ran for this #{kind.noun}"
+        end
+      end
 
       def why(tests, hits)
         return tests.find { |row, _| row != "only if" }&.last&.culprit&.seen_phrase || "Nothing else matches" if hits == [branches.size]
@@ -195,9 +235,15 @@ module Yenvo
         end
       end
 
-      def tasks(facts, hits, now)
+      # Each action sees what the earlier ones of its row set in the record.
+      def steps(facts, hits, now)
         hits.flat_map do |row|
-          @actions[row].each_with_index.map { |action, i| [label(row), i + 1, action.plan(facts, now: now, rule_name: rule.name)] }
+          seen = facts
+          @actions[row].each_with_index.flat_map do |action, i|
+            effects = action.plan(seen, now: now, rule_name: rule.name)
+            seen = effects.inject(seen) { |all, effect| all.changed(effect.data["values"]) } if action.own_only?
+            effects.map { |effect| [label(row), i + 1, effect] }
+          end
         end
       end
 
@@ -208,9 +254,7 @@ module Yenvo
         branches.map(&:pins).inject { |all, pins| all.slice(*pins.keys).merge(pins.slice(*all.keys)) { |_, one, other| one | other } }
       end
 
-      def leaf_references = leaves.map(&:reference)
-
-      def chains(references) = references.map { |reference| reference.links.map(&:key) }.reject(&:empty?).uniq
+      def leaf_needs = leaves.flat_map(&:needs)
     end
   end
 end

@@ -4,13 +4,13 @@ module Yenvo
   module Core
     # One thing that happened, as the journal keeps it.
     # id: number in the journal; what: "record_made", "record_changed" and so on; kind: key of the record's kind;
-    # before, after: images of the record (Hash of field key to plain value; before is nil for a new record);
+    # before, after: images of the record (Hash of field key to plain value; before is empty for a new record);
     # who: key of the person, nil for Yenvo; at: Time in UTC; depth: links of the chain that led here, 0 for people;
-    # cause_rule: id of the rule whose run caused it, or nil.
+    # cause_rule: id of the rule whose run caused it, or nil; detail: what else is known of it, such as the text of a note.
     class Event
-      attr_reader :id, :what, :kind, :record_id, :before, :after, :who, :at, :depth, :cause_rule
+      attr_reader :id, :what, :kind, :record_id, :before, :after, :who, :at, :depth, :cause_rule, :detail
 
-      def initialize(id:, what:, kind:, record_id:, before:, after:, who:, at:, depth: 0, cause_rule: nil)
+      def initialize(id:, what:, kind:, record_id:, before:, after:, who:, at:, depth: 0, cause_rule: nil, detail: nil)
         @id = id
         @what = what
         @kind = kind
@@ -21,11 +21,20 @@ module Yenvo
         @at = at
         @depth = depth
         @cause_rule = cause_rule
+        @detail = detail || {}.freeze
       end
 
       # @return [Array<String>] keys of the fields that differ, without the stamps that Yenvo keeps itself
       def changed_fields
         @changed_fields ||= (after.keys | before.keys).reject { |key| Schema::Kind::KEPT_BY_YENVO.include?(key) || before[key] == after[key] }
+      end
+
+      # @return [Array<String>] codes such as !haul that it brings
+      def codes = @codes ||= Codes.of(self)
+
+      # @return [Event] the same with another image after it
+      def with_after(image)
+        Event.new(id: id, what: what, kind: kind, record_id: record_id, before: before, after: image, who: who, at: at, depth: depth, cause_rule: cause_rule, detail: detail)
       end
     end
   end

@@ -28,13 +28,14 @@ module Yenvo
         end
       end
 
-      attr_reader :rules
+      attr_reader :rules, :order
 
       # @param rules [Array<CompiledRule>] in the order in which they shall run
       def initialize(rules)
         @rules = rules
         @order = {}.compare_by_identity
         rules.each_with_index { |rule, index| @order[rule] = index }
+        @by_id = rules.to_h { |rule| [rule.id, rule] }
         @buckets = {}
         @watching = Hash.new { |hash, key| hash[key] = [] }
         rules.each do |rule|
@@ -49,6 +50,8 @@ module Yenvo
       # @param event [Event]
       # @return [Array<CompiledRule>] rules worth asking; no other can be met
       def candidates(event)
+        return [started(event)].compact if event.what == "started"
+
         found = []
         keys(event).each { |key| @buckets[key]&.each_candidate(event.after) { |rule| found << rule } }
         found
@@ -56,7 +59,20 @@ module Yenvo
 
       # @param event [Event]
       # @return [Array<CompiledRule>] all rules that watch what the event touched, met or not, in order
-      def watching(event) = keys(event).flat_map { |key| @watching[key] }.uniq.sort_by { |rule| @order[rule] }
+      def watching(event)
+        return [started(event)].compact if event.what == "started"
+
+        keys(event).flat_map { |key| @watching[key] }.uniq.sort_by { |rule| @order[rule] }
+      end
+
+      # The rule that an event meets first of those after a place in the order, for rules that run one after the other,
+      # each seeing what the earlier one changed.
+      # @param after [Integer] place, -1 for the beginning
+      # @return [Array(CompiledRule, Integer), nil]
+      def next_hit(facts, after)
+        rule = candidates(facts.event).select { |one| @order[one] > after }.sort_by { |one| @order[one] }.find { |one| one.hit(facts) }
+        rule && [rule, @order[rule]]
+      end
 
       # @param facts [Facts]
       # @return [Array<CompiledRule>] those that run, in order; how often each may run is not looked at
@@ -70,10 +86,18 @@ module Yenvo
 
       private
 
+      # What is started by hand or over all records that match meets one rule alone.
+      def started(event) = @by_id[event.detail["rule"]]&.then { |rule| (rule.kind.key == event.kind) ? rule : nil }
+
       def keys(event)
+        kind = event.kind
         case event.what
-        when "record_made" then [[event.kind, "made"]]
-        when "record_changed" then [[event.kind, "any"], *event.changed_fields.map { |field| [event.kind, "field", field] }]
+        when "record_made" then event.detail["door"] ? [[kind, "made"], [kind, "door", event.detail["door"]]] : [[kind, "made"]]
+        when "record_changed" then [[kind, "any"], *event.changed_fields.map { |field| [kind, "field", field] }]
+        when "linked" then [[kind, "linked"]]
+        when "put_on_list" then [[kind, "list", event.detail["list"]]]
+        when "interaction_logged" then [[kind, "interaction"], *event.codes.map { |code| [kind, "code", code] }]
+        when "note_edited" then event.codes.map { |code| [kind, "code", code] }
         else []
         end
       end

@@ -7,8 +7,8 @@ module Yenvo
       # @return [Registry] an operator object by name
       def self.all
         @all ||= Registry.new("test", [
-          Is, IsNot, IsOneOf, IsNoneOf, Contains, IsEmpty, IsFilledIn, More, Less, AtLeast, AtMost, Between,
-          Before, After, Changed, Was
+          Is, IsNot, IsOneOf, IsNoneOf, Contains, DoesNotContain, BeginsWith, IsEmpty, IsFilledIn, More, Less, AtLeast, AtMost, Between,
+          Before, After, WithinLast, WithinNext, MoreThanAgo, MoreThanAhead, Changed, ChangedFrom, ChangedTo, Was
         ].to_h { |operator| [operator.name_in_files, operator.new] })
       end
     end

@@ -5,11 +5,17 @@ module Yenvo
     # What a rule would do about an event, and why. state: :run or :skip; code: why it is skipped, one of
     # :trigger, :own_event, :chain, :only_if, :no_branch, :once, nil for a run; why: the same as a sentence, for a run
     # what decided; branches: labels of the rows hit, such as ["2"] or ["otherwise"]; tests: Array of
-    # [label of the row, TestResult]; tasks: Array of [label of the row, number of the action, PlannedTask].
-    Plan = Value.define(:state, :code, :why, :branches, :tests, :tasks) do
-      def self.skip(code, why, tests = []) = new(state: :skip, code: code, why: why, branches: [], tests: tests, tasks: [])
+    # [label of the row, TestResult]; steps: Array of [label of the row, number of the action, PlannedTask or Effect].
+    Plan = Value.define(:state, :code, :why, :branches, :tests, :steps) do
+      def self.skip(code, why, tests = []) = new(state: :skip, code: code, why: why, branches: [], tests: tests, steps: [])
 
       def run? = state == :run
+
+      # @return [Array] the steps that make tasks
+      def tasks = steps.select { |_, _, step| step.is_a?(PlannedTask) }
+
+      # @return [Boolean] whether it makes tasks about the record and nothing else, as most do
+      def plain? = steps.all? { |_, _, step| step.is_a?(PlannedTask) && step.about.nil? }
 
       # @return [Array<Hash>] the tests as plain values, each row flat: row, depth of nesting, met, label, phrase, seen
       def plain_tests = tests.flat_map { |row, result| flat(row, result, 0) }

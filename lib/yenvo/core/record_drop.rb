@@ -16,7 +16,7 @@ module Yenvo
 
       def liquid_method_missing(key)
         field = @kind.field(key)
-        value = field && @image && @image[key]
+        value = field && @image && (field.worked_out? ? @schema.formula(@kind, field)&.call(@facts, @image) : @image[key])
         return if value.nil?
         return linked(field, value) if field.type == "link"
 

@@ -3,11 +3,11 @@
 module Yenvo
   module Core
     # A left side of a condition: a field of the record ("boat_length") or of a record it links to
-    # ("boat_owner.country"), bound to the schema.
+    # ("boat_owner.country"), bound to the schema. A worked-out field counts as a field.
     class Reference
       MAX_STEPS = 2
 
-      attr_reader :path, :field, :links, :kind
+      attr_reader :path, :field, :links, :kind, :needs
 
       # The quiet door: nil and a sentence when the path leads nowhere.
       # @param path [String]
@@ -29,12 +29,15 @@ module Yenvo
           at = schema.kind(field.links_to) or return [nil, "must lead to a known kind; #{field.links_to.inspect} is none"]
         end
         field = at.field(last)
-        field ? [new(path: path, links: links, field: field, kind: at), nil] : [nil, missing(last, at)]
+        return [nil, missing(last, at)] unless field
+        return [nil, "must use a worked-out field whose formula holds; that of #{field.label} does not"] if field.worked_out? && schema.formula(at, field).nil?
+
+        [new(path: path, links: links, field: field, kind: at, formula: field.worked_out? ? schema.formula(at, field) : nil), nil]
       end
 
       def self.missing(key, kind)
         near = kind.fields.keys.min_by { |known| distance(known, key.to_s) }
-        "must name a field of a #{kind.label.downcase}; there is no #{key.inspect}, the nearest is #{near.inspect}"
+        "must name a field of a #{kind.noun}; there is no #{key.inspect}, the nearest is #{near.inspect}"
       end
 
       # Levenshtein distance, for the hint in a message.
@@ -51,21 +54,32 @@ module Yenvo
       end
       private_class_method :missing, :distance
 
-      def initialize(path:, links:, field:, kind:)
+      def initialize(path:, links:, field:, kind:, formula: nil)
         @path = path
         @links = links
         @field = field
         @kind = kind
+        @formula = formula
+        keys = links.map(&:key)
+        @needs = [*(Need.new(chain: keys, over: nil) if links.any?), *formula&.needs&.map { |need| need.behind(keys) }].freeze
         freeze
       end
 
       def own? = links.empty?
+
+      # @return [Boolean] whether it is a field of the record itself that is kept with it
+      def stored? = own? && @formula.nil?
+
+      # @return [Boolean] whether it may be another on another day without any change
+      def day? = @formula ? @formula.day? : false
 
       # @return [String] as people read it, such as "Owner of the boat · Country"
       def label = [*links, field].map(&:label).join(" · ")
 
       # @return [Proc] from Facts to the plain value or nil
       def getter
+        return Sides.given(path, worked_out_getter) if @formula
+
         key = field.key
         case links.map(&:key)
         in [] then ->(facts) { facts.after[key] }
@@ -75,10 +89,30 @@ module Yenvo
         end
       end
 
-      # @return [Proc] the same for the record before the event; own fields only
+      # @return [Proc] from Facts and an image of the kind that the path begins at to the plain value or nil
+      def image_getter
+        steps = links.map(&:key)
+        formula = @formula
+        key = field.key
+        lambda do |facts, image|
+          at = steps.inject(image) { |found, link| found && facts.linked[found[link]] }
+          at && (formula ? formula.call(facts, at) : at[key])
+        end
+      end
+
+      # @return [Proc, nil] the same for the record before the event; fields kept with the record only
       def before_getter
+        return unless stored?
+
         key = field.key
         ->(facts) { facts.before[key] }
+      end
+
+      private
+
+      def worked_out_getter
+        get = image_getter
+        ->(facts) { get.call(facts, facts.after) }
       end
     end
   end

@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "json"
 require "psych"
 
 module Yenvo
@@ -10,7 +11,8 @@ module Yenvo
 
       # @param rule [Rule]
       # @return [String] YAML that +parse+ reads back to an equal rule
-      def dump(rule) = Psych.dump(rule.to_h, line_width: -1).delete_prefix("---\n")
+      # Values that stand in two places are written out twice; as one object, Psych would write an alias.
+      def dump(rule) = Psych.dump(JSON.parse(JSON.generate(rule.to_h)), line_width: -1).delete_prefix("---\n")
 
       # @param source [String]
       # @return [Rule]

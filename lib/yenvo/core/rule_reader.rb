@@ -5,7 +5,7 @@ module Yenvo
     # Reads a rule from plain Hashes and Arrays, as JSON and YAML give them. Finds all that is wrong with its build in
     # one pass; whether its fields exist and its values fit is checked when it is bound to a schema.
     class RuleReader
-      KEYS = %w[format name record trigger how_often branching only_if branches otherwise].freeze
+      KEYS = %w[format name record run trigger how_often every_days fuse branching only_if branches otherwise].freeze
       NEEDED = %w[format name record trigger branches].freeze
 
       # @param plain [Object]
@@ -31,6 +31,8 @@ module Yenvo
         rule = {name: text(plain["name"], ["name"], Rule::LIMITS[:name]), kind: text(plain["record"], ["record"], 80),
                 trigger: trigger(plain["trigger"]),
                 how_often: one_of(plain.fetch("how_often", "every_time"), ["how_often"], Rule::HOW_OFTEN),
+                timing: one_of(plain.fetch("run", "after_save"), ["run"], Rule::TIMING),
+                every_days: plain["every_days"] && whole(plain["every_days"], ["every_days"], 1, Rule::MAX_DAYS), fuse: plain["fuse"] && fuse(plain["fuse"]),
                 branching: one_of(plain.fetch("branching", "first"), ["branching"], Rule::BRANCHING),
                 only_if: plain["only_if"] ? group(plain["only_if"], ["only_if"]) : Group.always,
                 branches: list(plain["branches"], ["branches"], Rule::LIMITS[:branches]) { |row, path| branch(row, path) },
@@ -38,42 +40,14 @@ module Yenvo
         Rule.new(**rule) if problems.empty?
       end
 
+      include Shapes
+
       private
 
-      def wrong(path, expected, given = nil)
-        shown = given.nil? ? "" : "; #{shorten(given)} is not"
-        problems << Problem.at(path, expected + shown)
-        nil
-      end
+      def fuse(plain)
+        return unless keys(plain, ["fuse"], Rule::FUSE)
 
-      def shorten(given) = (given.inspect.size > 50) ? "#{given.inspect[0, 49]}…" : given.inspect
-
-      def keys(plain, path, known, needed = [])
-        return wrong(path, "must be a group of names and values", plain.nil? ? "nothing" : plain) unless plain.is_a?(Hash)
-
-        (plain.keys - known).each { |key| wrong([*path, key.to_s], "must not be there; known here: #{known.join(", ")}") }
-        (needed - plain.keys).each { |key| wrong([*path, key], "must be given") }
-        (needed - plain.keys).empty?
-      end
-
-      def text(value, path, most)
-        return wrong(path, "must be a text", value.nil? ? "nothing" : value) unless value.is_a?(String)
-        return wrong(path, "must have at most #{most} characters; this has #{value.size}") if value.size > most
-
-        value
-      end
-
-      def one_of(value, path, known) = if known.include?(value)
-                                         value
-                                       else
-                                         wrong(path, "must be one of #{known.join(", ")}", value.nil? ? "nothing" : value)
-                                       end
-
-      def list(value, path, most)
-        return wrong(path, "must be a list", value.nil? ? "nothing" : value) || [] unless value.is_a?(Array)
-        return wrong(path, "must have at most #{most} items; this has #{value.size}") || [] if value.size > most
-
-        value.each_with_index.map { |item, index| yield(item, [*path, index]) }.freeze
+        plain.to_h { |name, value| [name, whole(value, ["fuse", name], 1, Rule::MAX_FUSE)] }
       end
 
       def trigger(plain)
@@ -92,18 +66,7 @@ module Yenvo
       end
 
       def setting(value, path, takes)
-        case takes
-        when :stages, :values then list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
-        else text(value, path, 200)
-        end
-      end
-
-      def scalar(value, path)
-        case value
-        when String then text(value, path, Reading::MAX_TEXT)
-        when Integer, Float, true, false then value
-        else wrong(path, "must be a text, a number, yes (true) or no (false)", value.nil? ? "nothing" : value)
-        end
+        %i[field code].include?(takes) ? text(value, path, 200) : list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
       end
 
       def group(plain, path, depth = 1)
@@ -119,19 +82,34 @@ module Yenvo
       end
 
       def condition(plain, path)
-        return unless keys(plain, path, %w[field test value], %w[field test])
+        return unless keys(plain, path, %w[field test value exact], %w[field test])
 
-        field = text(plain["field"], [*path, "field"], 200)
+        field = text(plain["field"], [*path, "field"], Formula::MAX_SOURCE + 2)
         test = one_of(plain["test"], [*path, "test"], Operators.all.names)
-        Condition.new(field: field, test: test, value: operand(plain, path, test)) if field && test
+        wrong([*path, "exact"], "must be yes (true) or no (false)", plain["exact"]) unless [nil, true, false].include?(plain["exact"])
+        Condition.new(field: field, test: test, value: operand(plain["value"], [*path, "value"], test), exact: plain["exact"] == true) if field && test
       end
 
-      def operand(plain, path, test)
-        case test && Operators.all.fetch(test).takes
-        when :nothing then plain["value"].nil? ? nil : wrong([*path, "value"], "must be left out; #{test} takes none")
-        when :many, :pair then plain["value"].nil? ? nil : list(plain["value"], [*path, "value"], Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
-        when :one then plain["value"].nil? ? nil : scalar(plain["value"], [*path, "value"])
-        end
+      def operand(value, path, test)
+        takes = test && Operators.all.fetch(test).takes
+        return if value.nil? || takes.nil?
+        return wrong(path, "must be left out; #{test} takes none") if takes == :nothing
+        return span(value, path) if takes == :span
+        return other(value, path) if value.is_a?(Hash)
+
+        (takes == :one) ? scalar(value, path) : list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
+      end
+
+      def span(value, path)
+        return unless keys(value, path, %w[count unit], %w[count unit])
+
+        {"count" => whole(value["count"], [*path, "count"], 0, Span::MAX_COUNT), "unit" => one_of(value["unit"], [*path, "unit"], Span::UNITS)}
+      end
+
+      def other(value, path)
+        return unless keys(value, path, %w[field], %w[field])
+
+        {"field" => text(value["field"], [*path, "field"], Formula::MAX_SOURCE + 2)}
       end
 
       def branch(plain, path)
@@ -145,16 +123,58 @@ module Yenvo
 
       def action(plain, path)
         return wrong(path, "must be a group of names and values", plain) unless plain.is_a?(Hash)
-        return wrong([*path, "make"], "must be one of #{Actions.all.names.join(", ")}", plain["make"] || "nothing") unless Actions.all.key?(plain["make"])
 
-        make_task(plain, path)
+        # Rules that were written when tasks were all there was say "make" instead.
+        plain = {"action" => plain["make"], **plain.except("make")} if plain.key?("make") && !plain.key?("action")
+        return wrong([*path, "action"], "must be one of #{Actions.all.names.join(", ")}", plain["action"] || "nothing") unless Actions.all.key?(plain["action"])
+
+        (plain["action"] == "task") ? make_task(plain, path) : doing(plain, path)
+      end
+
+      def doing(plain, path)
+        type = Actions.all.fetch(plain["action"])
+        return unless keys(plain, path, ["action", *type.takes.keys], type.required)
+
+        settings = plain.except("action").compact.to_h { |name, value| [name, action_setting(type.takes[name], value, [*path, name])] }
+        Actions::Doing.new(name: plain["action"], settings: settings)
+      end
+
+      def action_setting(takes, value, path)
+        case takes
+        when :template then text(value, path, Text::MAX_SOURCE)
+        when :assign then way_to_assign(value, path)
+        when :settings then list(value, path, Rule::LIMITS[:items]) { |item, at| one_setting(item, at) }.compact
+        when :keys then list(value, path, Rule::LIMITS[:items]) { |item, at| text(item, at, 200) }
+        when :group then group(value, path)
+        when :date then date(value, path)
+        else text(value, path, 200)
+        end
+      end
+
+      def one_setting(plain, path)
+        ways = Actions::Setting::WAYS
+        return unless keys(plain, path, ["field", *ways], %w[field])
+
+        by = plain.keys & ways
+        return wrong(path, "must say one of #{ways.join(", ")}", by.empty? ? "nothing" : by) unless by.size == 1
+
+        Actions::Setting.new(field: text(plain["field"], [*path, "field"], 64), by: by[0], to: set_to(by[0], plain[by[0]], [*path, by[0]]))
+      end
+
+      def set_to(by, value, path)
+        case by
+        when "value" then value.is_a?(Array) ? list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) } : scalar(value, path)
+        when "date" then date(value, path)
+        when "now", "empty" then (value == true) ? true : wrong(path, "must be true", value)
+        else text(value, path, Text::MAX_SOURCE)
+        end
       end
 
       def make_task(plain, path)
         type = Actions::MakeTask
-        return unless keys(plain, path, ["make", *type.members.map(&:to_s)], %w[title])
+        return unless keys(plain, path, ["action", *type.members.map(&:to_s)], %w[title])
 
-        given = plain.except("make").compact.to_h { |name, value| [name.to_sym, task_field(name, value, [*path, name])] }
+        given = plain.except("action").compact.to_h { |name, value| [name.to_sym, task_field(name, value, [*path, name])] }
         type.of(**given)
       end
 
@@ -166,6 +186,7 @@ module Yenvo
         when "assign", "fallback" then way_to_assign(value, path)
         when "start", "remind", "due" then date(value, path)
         when "place", "under" then whole(value, path, 1, 999)
+        when "of" then text(value, path, 200)
         when "answers" then list(value, path, Actions::MakeTask::MAX_ANSWERS) { |item, at| text(item, at, 60) }
         end
       end
@@ -173,7 +194,11 @@ module Yenvo
       def way_to_assign(plain, path)
         return unless keys_of_kind(plain, path, "to", Assignment.all)
 
-        plain.to_h { |key, value| [key, text(value, [*path, key], 200)] }
+        takes = Assignment.all.fetch(plain["to"]).takes
+        plain.to_h do |key, value|
+          several = %i[persons paths].include?(takes[key])
+          [key, several ? list(value, [*path, key], Assignment::Several::MAX) { |item, at| text(item, at, 200) } : text(value, [*path, key], 200)]
+        end
       end
 
       def date(plain, path)
@@ -186,12 +211,6 @@ module Yenvo
           direction: one_of(plain.fetch("direction", "after"), [*path, "direction"], DateRule::DIRECTIONS),
           from: text(plain.fetch("from", "event"), [*path, "from"], 200), at: at,
           day_off: one_of(plain.fetch("day_off", "later"), [*path, "day_off"], DateRule::DAY_OFF))
-      end
-
-      def whole(value, path, least, most)
-        return value if value.is_a?(Integer) && value.between?(least, most)
-
-        wrong(path, "must be a whole number from #{least} to #{most}", value.nil? ? "nothing" : value)
       end
     end
   end

@@ -14,7 +14,8 @@ module Yenvo
           "$schema" => "https://json-schema.org/draft/2020-12/schema", "$id" => ID, "title" => "A rule of Yenvo",
           **object({"format" => {"const" => Rule::FORMAT}, "name" => text(Rule::LIMITS[:name]), "record" => text(80),
                     "trigger" => {"oneOf" => variants("when", Triggers.all)},
-                    "how_often" => {"enum" => Rule::HOW_OFTEN}, "branching" => {"enum" => Rule::BRANCHING},
+                    "run" => {"enum" => Rule::TIMING}, "how_often" => {"enum" => Rule::HOW_OFTEN}, "every_days" => whole(1, Rule::MAX_DAYS),
+                    "fuse" => object(Rule::FUSE.to_h { |name| [name, whole(1, Rule::MAX_FUSE)] }, []), "branching" => {"enum" => Rule::BRANCHING},
                     "only_if" => ref("group"), "branches" => list(ref("branch"), Rule::LIMITS[:branches]), "otherwise" => ref("actions")},
             %w[format name record trigger branches]),
           "$defs" => definitions
@@ -28,30 +29,55 @@ module Yenvo
                       "properties" => Group::MODES.to_h { |mode| [mode, list({"anyOf" => [ref("group"), ref("condition")]}, Rule::LIMITS[:items])] }},
           "condition" => {"oneOf" => Operators.all.map { |name, operator| condition(name, operator) }},
           "branch" => object({"if" => ref("group"), "do" => ref("actions")}, %w[do]),
-          "actions" => list(ref("task"), Rule::LIMITS[:actions]), "task" => task,
+          "actions" => list({"oneOf" => [ref("task"), *doings]}, Rule::LIMITS[:actions]), "task" => task,
+          "setting" => {"oneOf" => Actions::Setting::WAYS.map { |way| setting(way) }},
+          "span" => object({"count" => whole(0, Span::MAX_COUNT), "unit" => {"enum" => Span::UNITS}}, %w[count unit]),
+          "other" => object({"field" => text(Formula::MAX_SOURCE + 2)}, %w[field]),
           "assign" => {"oneOf" => variants("to", Assignment.all)}, "date" => date
         }
       end
 
       def condition(name, operator)
-        value = {one: ref("scalar"), many: list(ref("scalar"), Rule::LIMITS[:values]), pair: list(ref("scalar"), Rule::LIMITS[:values])}[operator.takes]
-        object({"field" => text(200), "test" => {"const" => name}, "value" => value}.compact, %w[field test])
+        several = list(ref("scalar"), Rule::LIMITS[:values])
+        value = {one: {"oneOf" => [ref("scalar"), ref("other")]}, many: several, pair: several, span: ref("span")}[operator.takes]
+        object({"field" => text(Formula::MAX_SOURCE + 2), "test" => {"const" => name}, "value" => value, "exact" => {"type" => "boolean"}}.compact, %w[field test])
       end
 
       def variants(name, registry)
         registry.map do |key, type|
-          settings = type.takes.transform_values { |takes| %i[stages values].include?(takes) ? list(ref("scalar"), Rule::LIMITS[:values]) : text(200) }
+          settings = type.takes.transform_values { |takes| %i[field code path person queue].include?(takes) ? text(200) : list(ref("scalar"), Rule::LIMITS[:values]) }
           object({name => {"const" => key}, **settings}, [name])
         end
+      end
+
+      def doings
+        Actions.all.reject { |name, _| name == "task" }.map do |name, type|
+          object({"action" => {"const" => name}, **type.takes.transform_values { |takes| action_setting(takes) }}, ["action", *type.required])
+        end
+      end
+
+      def action_setting(takes)
+        case takes
+        when :template then text(Text::MAX_SOURCE)
+        when :settings then list(ref("setting"), Rule::LIMITS[:items])
+        when :keys then list(text(200), Rule::LIMITS[:items])
+        when :assign, :group, :date then ref(takes.to_s)
+        else text(200)
+        end
+      end
+
+      def setting(way)
+        to = {"value" => {"oneOf" => [ref("scalar"), list(ref("scalar"), Rule::LIMITS[:values])]}, "date" => ref("date"), "now" => {"const" => true}, "empty" => {"const" => true}}.fetch(way) { text(Text::MAX_SOURCE) }
+        object({"field" => text(64), way => to}, ["field", way])
       end
 
       def task
         type = Actions::MakeTask
         source = text(Text::MAX_SOURCE)
-        object({"make" => {"const" => "task"}, "title" => source, "text" => source, "web_link" => source,
+        object({"action" => {"const" => "task"}, "title" => source, "text" => source, "web_link" => source,
                 "way" => {"enum" => type::WAYS}, "priority" => {"enum" => type::PRIORITIES},
                 "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"), "due" => ref("date"),
-                "place" => whole(1, 999), "answers" => list(text(60), type::MAX_ANSWERS), "under" => whole(1, 999)}, %w[make title])
+                "place" => whole(1, 999), "answers" => list(text(60), type::MAX_ANSWERS), "under" => whole(1, 999), "of" => text(200)}, %w[action title])
       end
 
       def date

@@ -2,25 +2,31 @@
 
 module Yenvo
   module Core
-    # What records can hold: kinds with their fields and stages, the persons and queues that can be named.
-    # It is data; no kind or field stands in code but the built-in fields.
+    # What records can hold: kinds with their fields and stages, the persons, teams and queues that can be named, and
+    # the working calendar by which time is counted. It is data; no kind or field stands in code but the built-in fields.
     class Schema
       TEXTS = %w[text long_text url email phone].freeze
       NUMBERS = %w[number money].freeze
       DATES = %w[date datetime].freeze
       TYPES = [*TEXTS, *NUMBERS, *DATES, "yes_no", "choice", "choices", "person", "link"].freeze
 
-      attr_reader :kinds, :people, :queues, :zone
+      attr_reader :kinds, :people, :queues, :teams, :zone, :calendar, :tasks
 
       # @param kinds [Array<Schema::Kind>]
       # @param people [Array<Schema::Person>]
       # @param queues [Hash{String => String}] key to name
+      # @param teams [Hash{String => String}] key to name
       # @param zone [String] IANA name of the time zone in which people read dates
-      def initialize(kinds:, people: [], queues: {}, zone: "UTC")
+      # @param calendar [Calendar, nil] one of usual hours when not given
+      def initialize(kinds:, people: [], queues: {}, teams: {}, zone: "UTC", calendar: nil)
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
         @queues = queues.dup.freeze
+        @teams = teams.dup.freeze
         @zone = zone
+        @calendar = calendar || Calendar.new(zone: zone)
+        @tasks = TaskKind.build(self)
+        @formulas = Formulas.new(self)
         freeze
       end
 
@@ -33,11 +39,20 @@ module Yenvo
         kinds[key] || raise(Error.new("There is no kind of record #{key.inspect}; known: #{kinds.keys.join(", ")}.", kind: key))
       end
 
+      # @return [Kind, nil] by the name a list has, such as launch_roster
+      def list(name) = kinds["entry/#{name}"]
+
       # @return [Person, nil]
       def person(key) = people[key]
 
       # @return [String] a person's name, or the key where nobody has it, or "Yenvo" for nil
       def name_of(key) = key.nil? ? "Yenvo" : (people[key]&.name || key)
+
+      # @return [Formula, nil] of a worked-out field; nil when it does not hold
+      def formula(kind, field) = @formulas.formula(kind, field)
+
+      # @return [Array<Problem>] what is wrong with the formula of a worked-out field
+      def formula_problems(kind, field) = @formulas.problems(kind, field)
     end
   end
 end

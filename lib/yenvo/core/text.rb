@@ -73,6 +73,9 @@ module Yenvo
       # @return [Array<String>] sentences for names that mean nothing
       def wrong_names = names.filter_map { |path| wrong_name(path) }
 
+      # @return [Array<Need>] what has to be loaded before it is filled in
+      def needs = references.flat_map(&:needs)
+
       # @return [Array<Reference>] what it looks at, for loading linked records
       def references
         names.filter_map do |root, *rest|

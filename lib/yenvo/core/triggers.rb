@@ -8,7 +8,9 @@ module Yenvo
       def self.all
         @all ||= Registry.new("trigger", {
           "record_made" => RecordMade, "record_changed" => RecordChanged,
-          "stage_entered" => StageEntered, "stage_left" => StageLeft
+          "stage_entered" => StageEntered, "stage_left" => StageLeft,
+          "linked" => Linked, "put_on_list" => PutOnList, "interaction_logged" => InteractionLogged, "code" => Code,
+          "form_sent" => FormSent, "message_in" => MessageIn, "by_hand" => ByHand
         })
       end
     end

@@ -9,15 +9,19 @@ module Yenvo
         # @return [Array<Symbol>]
         attr_reader :members
 
-        # @param names [Array<Symbol>] the members; all must be given to +new+, none more
+        # @param names [Array<Symbol>] the members that must be given to +new+
+        # @param usual [Hash{Symbol => Object}] further members with what they are when not given: nil, true, false, a
+        #   number, a text or an empty list
         # @yield a class body
         # @return [Class] members are readable and compared by value; +with+ makes a changed copy
-        def define(*names, &body)
+        def define(*names, **usual, &body)
+          given = [*names.map { |name| "#{name}:" }, *usual.map { |name, value| "#{name}: #{value.inspect}" }].join(", ")
+          names += usual.keys
           Class.new(Value) do
             @members = names.freeze
             attr_reader(*names)
             class_eval(<<~RUBY, __FILE__, __LINE__ + 1)
-              def initialize(#{names.map { |name| "#{name}:" }.join(", ")})
+              def initialize(#{given})
                 #{names.map { |name| "@#{name} = #{name}" }.join("; ")}
                 freeze
               end

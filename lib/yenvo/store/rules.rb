@@ -52,7 +52,7 @@ module Yenvo
       # @raise [Core::InvalidRule] when the checks find something
       # @raise [Conflict] when somebody else wrote in the meantime
       def publish(id, rule, cause:, stamp: nil)
-        problems = Core::Checks.run(rule, root.schema, root.calendar)
+        problems = Core::Checks.run(rule, root.schema)
         raise Core::InvalidRule.new(problems) if problems.any?
 
         root.transaction do
@@ -120,7 +120,7 @@ module Yenvo
         @compiled_for = schema
         @compiled.fetch(row[:version_id]) do |version|
           rule = Core::RuleReader.read!(load(row[:body]))
-          @compiled[version] = Core::CompiledRule.bind(rule, schema, calendar, id: row[:rule_id], version_id: version, number: row[:number])[0]
+          @compiled[version] = Core::CompiledRule.bind(rule, schema, id: row[:rule_id], version_id: version, number: row[:number])[0]
         end
       end
 

@@ -72,7 +72,7 @@ module Yenvo
       end
 
       def action(row, number, task)
-        {"row" => row, "number" => number, "make" => "task", "title" => task.title, "reason" => task.reason, "notes" => task.notes, "due" => task.due&.to_h}
+        {"row" => row, "number" => number, "action" => "task", "title" => task.title, "reason" => task.reason, "notes" => task.notes, "due" => task.due&.to_h}
       end
 
       def task_rows(outcome, run, now)

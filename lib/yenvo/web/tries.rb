@@ -6,7 +6,7 @@ module Yenvo
     class Tries < Base
       post "/check" do
         rule = Core::RuleReader.read!(body_of_call["rule"])
-        answer 200, {problems: Core::Checks.run(rule, root.schema, root.calendar).map(&:to_h)}
+        answer 200, {problems: Core::Checks.run(rule, root.schema).map(&:to_h)}
       end
 
       post "/?" do
@@ -31,7 +31,7 @@ module Yenvo
 
       def trying
         may.write_rules!
-        rule = Core::CompiledRule.bind!(Core::RuleReader.read!(body_of_call["rule"]), root.schema, root.calendar, id: body_of_call["rule_id"])
+        rule = Core::CompiledRule.bind!(Core::RuleReader.read!(body_of_call["rule"]), root.schema, id: body_of_call["rule_id"])
         Engine::Trying.new(root, rule, who: person[:key], now: now)
       end
     end

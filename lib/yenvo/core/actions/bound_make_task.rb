@@ -4,49 +4,46 @@ module Yenvo
   module Core
     module Actions
       # A MakeTask tied to the schema and the working calendar: plans tasks.
-      class BoundMakeTask
-        attr_reader :action, :references
+      class BoundMakeTask < Action
+        MAX_LINES = 20
 
-        # @param path [Array] place in the rule, for problems
-        # @param index [Integer] its place in the branch, from 0
-        # @return [BoundMakeTask, nil] nil when something is wrong
-        def self.bind(action, kind, schema, calendar, path: [], index: 0, problems: [])
-          before = problems.size
-          bound = new(action, kind, schema, calendar, path, index, problems)
-          (problems.size == before) ? bound : nil
-        end
+        def self.words = "Make a task"
 
-        def initialize(action, kind, schema, calendar, path, index, problems)
-          @action = action
-          @schema = schema
-          @calendar = calendar
-          @texts = bind_texts(kind, path, problems)
-          @dates = bind_dates(kind, path, problems)
-          @chooser = bind_assign(kind, path, problems)
-          problems << Problem.at([*path, "under"], "must be the number of an earlier action of this branch") if action.under && !action.under.between?(1, index)
-          @references = [*@texts.values.flat_map(&:references), *@dates.values.filter_map(&:reference), *@ways.flat_map(&:references)]
-        end
-
-        # @param facts [Facts]
-        # @param now [Time] moment of the run
-        # @return [PlannedTask]
+        # @return [Array<PlannedTask>] one for each person and each line of the title that has words
         # @raise [Error] a sentence, when a text or the assignment fails
         def plan(facts, now:, rule_name:)
-          today = @calendar.zone.date_of(now)
+          about = @target.find(facts) or return nothing(@target.missing)
+          today = @schema.calendar.zone.date_of(now)
           texts = @texts.transform_values { |text| text.fill(facts, rule_name: rule_name, today: today).strip }
-          raise Error, "The title of the task comes out empty. Give it words that always stand." if texts[:title].empty?
+          # An empty line is never a task.
+          titles = texts[:title].include?("\n") ? texts[:title].split("\n").map(&:strip).reject(&:empty?).first(MAX_LINES) : [texts[:title]]
+          return nothing("the title came out empty, and an empty line is never a task") if titles.all?(&:empty?)
 
-          pick = @chooser.choose(facts, today: today)
           dates = @dates.transform_values { |date| date.work_out(facts, now: now) }
-          planned(texts, pick, dates, notes(dates))
+          picks = @chooser.choose_all(facts, today: today)
+          notes = notes(dates)
+          titles.flat_map { |title| picks.map { |pick| planned(texts, title, pick, dates, notes, @target.own? ? nil : about) } }
         end
+
+        def shown = Text.shown(@doing.title, @kind, @schema)
 
         private
 
-        def planned(texts, pick, dates, notes)
-          PlannedTask.new(title: texts[:title][0, Reading::MAX_TEXT], text: texts[:text], web_link: texts[:web_link], way: action.way,
+        def action = @doing
+
+        def prepare
+          target
+          @texts = bind_texts(@kind, @place.path, @problems)
+          @dates = bind_dates(@kind, @place.path, @problems)
+          @chooser = bind_assign(@kind, @place.path, @problems)
+          @problems << Problem.at(path("under"), "must be the number of an earlier action of this branch") if action.under && !action.under.between?(1, @place.index)
+          @needs += [*@texts.values.flat_map(&:needs), *@dates.values.flat_map(&:needs), *@ways.flat_map(&:references).flat_map(&:needs)]
+        end
+
+        def planned(texts, title, pick, dates, notes, about)
+          PlannedTask.new(title: title[0, Reading::MAX_TEXT], text: texts[:text], web_link: texts[:web_link], way: action.way,
             priority: action.priority, assignee: pick.person, queue: pick.queue, start: dates[:start], remind: dates[:remind],
-            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes)
+            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes, about: about)
         end
 
         def notes(dates)
@@ -70,7 +67,7 @@ module Yenvo
         def bind_dates(kind, path, problems)
           MakeTask::DATES.filter_map do |name|
             rule = action[name] or next
-            [name, BoundDate.bind(rule, kind, @schema, @calendar, path: [*path, name.to_s], problems: problems)]
+            [name, BoundDate.bind(rule, kind, @schema, @schema.calendar, path: [*path, name.to_s], problems: problems)]
           end.to_h.compact
         end
 
@@ -79,11 +76,11 @@ module Yenvo
           way = bind_way(action.assign, kind, [*path, "assign"], problems)
           fallback = bind_way(action.fallback, kind, [*path, "fallback"], problems)
           problems << Problem.at([*path, "assign"], "must say who gets the task") unless action.assign
-          if way&.class&.may_fail? && action.fallback.nil?
+          if way&.may_fail? && action.fallback.nil?
             problems << Problem.at([*path, "fallback"], "must name somebody for when #{way.described} is nobody or away")
           end
           problems << Problem.at([*path, "fallback", "to"], "must be a named person or a queue, so that there is always someone") if fallback && fallback.class.may_fail? # rubocop:disable Style/SafeNavigation
-          Assignment::Chooser.new(way, fallback, @schema, @calendar) if way
+          Assignment::Chooser.new(way, fallback, @schema, @schema.calendar) if way
         end
 
         def bind_way(written, kind, path, problems)

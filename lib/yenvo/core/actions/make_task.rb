@@ -6,8 +6,9 @@ module Yenvo
       # Makes a task, as it is written. title, text, web_link: texts with blanks; way: one of WAYS; priority: one of
       # PRIORITIES; assign, fallback: Hash with "to" and the settings of that way to assign, or nil; start, remind,
       # due: DateRule or nil; place: number in an order, or nil; answers: texts to choose from when it is done;
-      # under: number (from 1) of an earlier action of the branch whose task is the parent, or nil.
-      MakeTask = Value.define(:title, :text, :web_link, :way, :priority, :assign, :fallback, :start, :remind, :due, :place, :answers, :under) do
+      # under: number (from 1) of an earlier action of the branch whose task is the parent, or nil; of: the record it is
+      # about (see Target), nil for that of the rule.
+      MakeTask = Value.define(:title, :text, :web_link, :way, :priority, :assign, :fallback, :start, :remind, :due, :place, :answers, :under, of: nil) do
         # @return [MakeTask] with the usual values for what is not given
         def self.of(**given)
           blank = {text: nil, web_link: nil, way: "other", priority: "normal", assign: nil, fallback: nil, start: nil, remind: nil, due: nil, place: nil, answers: [], under: nil}
@@ -19,8 +20,11 @@ module Yenvo
           plain = members.to_h { |member| [member.to_s, self[member]] }
           %w[start remind due].each { |name| plain[name] = plain[name]&.to_h }
           plain.delete("answers") if answers.empty?
-          {"make" => "task", **plain.compact}
+          {"action" => "task", **plain.compact}
         end
+
+        def name = "task"
+        def settings = {"of" => of}
       end
 
       MakeTask::WAYS = %w[call email letter visit check other].freeze

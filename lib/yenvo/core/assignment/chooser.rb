@@ -8,17 +8,35 @@ module Yenvo
         # @param way [Way]
         # @param fallback [Way, nil]
         def initialize(way, fallback, schema, calendar)
-          @ways = [way, fallback].compact
+          @way = way
+          @fallback = fallback
           @schema = schema
           @calendar = calendar
         end
 
-        # @param today [Date] the local day
+        # @param today [Date, nil] the local day; nil when it does not matter who is away
         # @return [Pick]
         # @raise [Error] when there is no one
-        def choose(facts, today:)
+        def choose(facts, today:) = one_of([@way, @fallback].compact, facts, today)
+
+        # @return [Array<Pick>] one for each person; more than one only where the way names several
+        # @raise [Error] when there is no one
+        def choose_all(facts, today:)
+          return [choose(facts, today: today)] unless @way.is_a?(Several)
+
+          chosen, passed = @way.ways.map { |way| [way, way.pick(facts)] }.uniq { |way, person| person || way }
+            .map { |way, person| [way, person, why_not(way, person, today)] }.partition { |_, _, why| why.nil? }
+          return [one_of([@way, @fallback].compact, facts, today)] if chosen.empty?
+
+          said = suffix(passed.map { |way, person, why| [person, way, why] })
+          chosen.map { |way, person, _| Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{said}") }
+        end
+
+        private
+
+        def one_of(ways, facts, today)
           passed = []
-          @ways.each do |way|
+          ways.each do |way|
             return Pick.new(person: nil, queue: way.queue, reason: "to #{way.described}#{suffix(passed)}") if way.queue
 
             person = way.pick(facts)
@@ -30,13 +48,11 @@ module Yenvo
           last_resort(passed)
         end
 
-        private
-
         def why_not(way, person, today)
           return way.nobody if person.nil?
           return "#{@schema.name_of(person)} has left" unless @schema.person(person)&.active
 
-          back = @calendar.away_until(person, today)
+          back = today && @calendar.away_until(person, today)
           "#{@schema.name_of(person)} is away until #{Show.date(back)}" if back
         end
 

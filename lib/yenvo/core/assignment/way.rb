@@ -6,7 +6,7 @@ module Yenvo
       # The base of all ways to assign. +settings+ is what stands beside "to".
       class Way
         class << self
-          # @return [Hash{String => Symbol}] settings it takes: name to :person, :path or :queue
+          # @return [Hash{String => Symbol}] settings it takes: name to :person, :path, :queue, :persons or :paths (lists)
           def takes = {}
 
           # @return [Boolean] whether it may come up with nobody, so that a fallback is needed
@@ -33,6 +33,9 @@ module Yenvo
         end
 
         def check(path, problems) = nil
+
+        # @return [Boolean] as for its kind, unless its settings say otherwise
+        def may_fail? = self.class.may_fail?
 
         # @return [String, nil] key of a person
         def pick(facts) = raise(NotImplementedError)

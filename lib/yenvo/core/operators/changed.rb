@@ -9,7 +9,7 @@ module Yenvo
         def types = Schema::TYPES
         def side = :both
 
-        def compile(get, _operand, before) = ->(facts) { get.call(facts) != before.call(facts) }
+        def compile(get, _operand, before, **) = ->(facts) { get.call(facts) != before.call(facts) }
         def edges(_operand) = []
       end
     end

@@ -19,7 +19,7 @@ module Yenvo
         # @return [String] between the field and the value, such as "is one of"
         def words = name.tr("_", " ")
 
-        # @return [Symbol] :nothing, :one, :many or :pair
+        # @return [Symbol] :nothing, :one, :many, :pair or :span
         def takes = :one
 
         # @return [Array<String>] types of fields it can be asked of
@@ -38,9 +38,12 @@ module Yenvo
         # The fast form.
         # @param get [Proc] from Facts to the folded value
         # @return [Proc] from Facts to true or false
-        def compile(get, operand, _before = nil)
+        # @param other [Proc, nil] from Facts to the folded value that it is held against, instead of an operand
+        def compile(get, operand, _before = nil, other: nil, **)
           empty = when_empty
-          ->(facts) { (actual = get.call(facts)).nil? ? empty : holds?(actual, operand) }
+          return ->(facts) { (actual = get.call(facts)).nil? ? empty : holds?(actual, operand) } unless other
+
+          ->(facts) { ((actual = get.call(facts)).nil? || (beside = other.call(facts)).nil?) ? empty : holds?(actual, beside) }
         end
 
         # @return [Array, nil] the values to one of which it pins a field, for the index of rules; nil when it pins none

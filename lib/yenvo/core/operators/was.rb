@@ -8,7 +8,7 @@ module Yenvo
         def side = :before
         def holds?(actual, operand) = actual == operand
 
-        def compile(_get, operand, before)
+        def compile(_get, operand, before, **)
           ->(facts) { !(earlier = before.call(facts)).nil? && holds?(earlier, operand) }
         end
       end

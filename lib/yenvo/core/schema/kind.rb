@@ -9,20 +9,27 @@ module Yenvo
         attr_reader :key, :label, :plural, :stage_label, :stages, :fields
 
         # Fields that say when and how often, kept by Yenvo: a change of these alone is no change of the record.
-        KEPT_BY_YENVO = %w[changed last_contact stage_since visit version].freeze
+        KEPT_BY_YENVO = %w[changed last_contact stage_since visit version since].freeze
+        # The link of an entry to the record that was put on the list.
+        ABOUT = "about"
 
         # @param key [String]
         # @param stages [Array<Choice>] in order
         # @param fields [Array<Field>] those beyond the built-in ones
-        def initialize(key:, label:, plural:, stage_label:, stages:, fields:)
+        # @param built_in [Array<Field>] those every record has
+        def initialize(key:, label:, plural:, stage_label:, stages:, fields:, built_in: nil)
           @key = key
           @label = label
           @plural = plural
           @stage_label = stage_label
           @stages = stages.freeze
-          @fields = (built_in + fields).to_h { |field| [field.key, field] }.freeze
+          @fields = ((built_in || usual_fields) + fields).to_h { |field| [field.key, field] }.freeze
+          @worked_out = @fields.values.select(&:worked_out?).freeze
           freeze
         end
+
+        # @return [Array<Field>] fields whose value is a formula
+        attr_reader :worked_out
 
         # @return [Field, nil]
         def field(key) = fields[key]
@@ -30,11 +37,17 @@ module Yenvo
         def family = key.split("/").first
         def list = key.split("/")[1]
 
+        # @return [String] such as "deal" or "launch of Launch roster", to put after "a"
+        def noun = label.downcase
+
+        # @return [Field, nil] what a record of this kind is an entry about, for lists on which records are put
+        def about = (field(ABOUT) if list)
+
         private
 
-        def built_in
-          [["title", "Title", "text"], ["owner", "Owner", "person"], ["creator", "Creator", "person"],
-            ["made", "Made", "datetime"], ["changed", "Changed", "datetime"], ["last_contact", "Last contact", "datetime"]]
+        def usual_fields
+          [["title", "Title", "text"], ["owner", "Owner", "person"], ["creator", "Creator", "person"], ["made", "Made", "datetime"],
+            ["changed", "Changed", "datetime"], ["last_contact", "Last contact", "datetime"], ["stage_since", "#{stage_label} since", "datetime"]]
             .map { |key, label, type| Field.of(key, label, type, built_in: true) }
             .insert(1, Field.of("stage", stage_label, "choice", choices: stages, built_in: true))
         end

@@ -8,6 +8,8 @@ module Yenvo
         def self.takes = {"field" => :field, "from" => :values, "to" => :values}
         def self.words = "changes"
 
+        def before_save? = true
+
         attr_reader :field
 
         def prepare
@@ -93,9 +95,10 @@ module Yenvo
         end
 
         def check_field(problems)
-          return if settings["field"].nil? || (field && !Schema::Kind::KEPT_BY_YENVO.include?(field.key))
+          return if settings["field"].nil? || (field && !Schema::Kind::KEPT_BY_YENVO.include?(field.key) && !field.worked_out?)
 
           _, wrong = Reference.find(settings["field"], kind, schema)
+          wrong ||= "must be a field that is kept; watch the fields that #{field.label} is worked out from" if field&.worked_out?
           problems << Problem.at(["trigger", "field"], wrong || "must be a field that people or rules change; Yenvo keeps #{field.label} itself")
         end
 

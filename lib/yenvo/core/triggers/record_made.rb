@@ -8,6 +8,9 @@ module Yenvo
         def self.short = "new"
         def self.words = "is made"
 
+        def before_save? = true
+        def what = "record_made"
+
         def watch_keys = [["made"]]
         def to_proc = ->(facts) { facts.event.what == "record_made" }
         def sentence = "New #{kind.label.downcase}"

@@ -9,6 +9,8 @@ module Yenvo
         def self.needs = ["stages"]
         def self.words = "leaves"
 
+        def before_save? = true
+
         def prepare = @stages = Array(settings["stages"])
         def check(problems) = check_stages("stages", problems)
         def watch_keys = [["field", "stage"]]

@@ -6,7 +6,8 @@ module Yenvo
       # The base of all triggers. +settings+ is what stands in the rule file beside "when", as read by the reader.
       class Trigger
         class << self
-          # @return [Hash{String => Symbol}] settings it takes: name to :field, :values or :stages
+          # @return [Hash{String => Symbol}] settings it takes: name to :field, :code (a text) or what a list holds:
+          #   :values, :stages, :kinds, :lists, :ways, :persons, :teams, :person_fields
           def takes = {}
 
           # @return [Array<String>] the settings without which it cannot be
@@ -49,6 +50,15 @@ module Yenvo
         # @return [Proc] from Facts to true or false
         def to_proc = raise(NotImplementedError)
 
+        # @return [String] what the journal calls such an event
+        def what = "record_changed"
+
+        # @return [Hash] the detail of such an event, for thinking one up
+        def sample_detail = {}
+
+        # @return [Boolean] whether a rule that changes the record before it is saved may watch it
+        def before_save? = false
+
         # @return [Hash{String => Array}] own fields whose values after the event it pins
         def pins = {}
 
@@ -67,6 +77,16 @@ module Yenvo
         def miss(_facts) = "The trigger is another: #{sentence}"
 
         private
+
+        # @return [Array<String>, nil] a list of settings; nil when none is given, so that all are meant
+        def some(name) = settings[name] && !Array(settings[name]).empty? ? Array(settings[name]) : nil
+
+        def check_known(name, known, words, problems)
+          unknown = (some(name) || []) - known.keys
+          problems << Problem.at(["trigger", name], "must name #{words} (#{known.keys.first(20).join(", ")}); #{unknown.join(", ")} is none") if unknown.any?
+        end
+
+        def labels(name, known, joiner = " or ") = some(name)&.map { |key| known[key] || key }&.join(joiner)
 
         def stage_labels(keys) = keys.map { |key| kind.field("stage").choice_label(key) }.join(" or ")
 

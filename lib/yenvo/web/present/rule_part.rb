@@ -41,7 +41,7 @@ module Yenvo
         end
 
         def words(rule)
-          compiled, = Core::CompiledRule.bind(rule, schema, calendar)
+          compiled, = Core::CompiledRule.bind(rule, schema)
           return words_of(compiled) if compiled
 
           {sentence: "Not complete yet", watches: "#{kind_words(schema.kind(rule.kind)) || rule.kind}, #{Core::Triggers.all.fetch(rule.trigger["when"]).short}"}

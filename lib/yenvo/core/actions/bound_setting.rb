@@ -1,0 +1,118 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Actions
+      # A Setting tied to the schema: works out what a field is set to.
+      class BoundSetting
+        attr_reader :field, :needs
+
+        # @param target [Schema::Kind] of the record that is set
+        # @param kind [Schema::Kind] of the record that the rule is about
+        # @return [BoundSetting, nil]
+        def self.bind(setting, target, kind, schema, path: [], problems: [])
+          before = problems.size
+          bound = new(setting, target, kind, schema, path, problems)
+          (problems.size == before) ? bound : nil
+        end
+
+        def initialize(setting, target, kind, schema, path, problems)
+          @setting = setting
+          @schema = schema
+          @kind = kind
+          @needs = []
+          @path = path
+          @problems = problems
+          @field = settable(target, setting.field)
+          send("bind_#{setting.by}") if @field
+        end
+
+        # @return [Array(Object, String, nil)] the plain value, and what there is to say about it
+        # @raise [Unreadable]
+        def work_out(facts, now:, rule_name:) = @work.call(facts, now, rule_name)
+
+        private
+
+        def wrong(step, sentence) = @problems.push(Problem.at([*@path, step], sentence))
+
+        def settable(target, key)
+          field = target.field(key)
+          if field.nil? then wrong("field", "must name a field of a #{target.noun}; there is no #{key.inspect}") && nil
+          elsif field.worked_out? then wrong("field", "must be a field that is kept; #{field.label} is worked out") && nil
+          elsif field.built_in && !%w[title stage owner].include?(key) then wrong("field", "must be a field that people or rules change; Yenvo keeps #{field.label} itself") && nil
+          else field
+          end
+        end
+
+        def bind_value
+          plain = Array(Reading.value(field, @setting.to, @schema)).then { |all| (field.type == "choices") ? all : all[0] }
+          return wrong("value", "must fit the field: #{field.label} takes a value here; to empty it, choose empty") if plain.nil? || plain == []
+
+          @work = ->(_, _, _) { [plain, nil] }
+        rescue Unreadable => error
+          wrong("value", "must fit the field: #{error.message}")
+        end
+
+        def bind_empty
+          return wrong("empty", "must stand for a field that can be empty; #{field.label} cannot") if %w[title stage].include?(field.key)
+
+          @work = ->(_, _, _) { [nil, nil] }
+        end
+
+        def bind_now
+          return wrong("now", "must stand for a date or a date with time; #{field.label} is a #{field.type.tr("_", " ")}") unless field.dated?
+
+          calendar = @schema.calendar
+          dated = field.type == "date"
+          @work = ->(_, now, _) { [dated ? calendar.zone.date_of(now).iso8601 : Reading.moment(now), nil] }
+        end
+
+        def bind_date
+          return wrong("date", "must stand for a date or a date with time; #{field.label} is a #{field.type.tr("_", " ")}") unless field.dated?
+
+          date = BoundDate.bind(@setting.to, @kind, @schema, @schema.calendar, path: [*@path, "date"], problems: @problems) or return
+          @needs = date.needs
+          dated = field.type == "date"
+          @work = lambda do |facts, now, _|
+            due = date.work_out(facts, now: now)
+            next [nil, "no #{field.label}: #{date.missing}"] unless due
+
+            [dated ? due.on.iso8601 : Reading.moment(due.moment), "#{field.label} #{date.phrase}#{"; #{Show.date(due.moved_from)} is #{due.off}, so it moved to #{Show.date(due.on)}" if due.moved_from}"]
+          end
+        end
+
+        def bind_formula
+          formula = Formula.bind(@setting.to.to_s.delete_prefix("="), @kind, @schema, path: [*@path, "formula"], problems: @problems) or return
+          return wrong("formula", "must come to what #{field.label} takes, a #{field.type.tr("_", " ")}; this comes to a #{formula.type}") unless fits?(formula.type)
+
+          @needs = formula.needs
+          @work = ->(facts, _, _) { [read(formula.call(facts, facts.after)), nil] }
+        end
+
+        def bind_copy
+          side, sentence = Sides.find(@setting.to.to_s, @kind, @schema)
+          return wrong("copy", sentence) unless side
+          return wrong("copy", "must be a field like #{field.label}, a #{field.type.tr("_", " ")}; #{side.label} is a #{side.field.type.tr("_", " ")}") unless fits?(side.field.type)
+
+          @needs = side.needs
+          get = side.getter
+          @work = ->(facts, _, _) { [read(get.call(facts)), nil] }
+        end
+
+        def bind_text
+          return wrong("text", "must stand for a text; #{field.label} is a #{field.type.tr("_", " ")}") unless field.textual?
+
+          text = Text.bind(@setting.to.to_s, @kind, @schema, path: [*@path, "text"], problems: @problems) or return
+          @needs = text.needs
+          zone = @schema.calendar.zone
+          @work = ->(facts, now, rule_name) { [read(text.fill(facts, rule_name: rule_name, today: zone.date_of(now)).strip), nil] }
+        end
+
+        def fits?(type) = Operands.family(field) == Operands.family(field.with(type: type)) || (field.type == "choice" && Schema::TEXTS.include?(type)) || (field.type == "person" && type == "text")
+
+        # What comes out of a calculation has to be something that the field can hold.
+        def read(value) = value.nil? ? nil : Reading.value(field, value, @schema)
+      end
+    end
+  end
+end

@@ -1,0 +1,57 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Actions
+      # Changes the open tasks on the record, a linked one or one just made, that meet a condition: their priority or due
+      # date, who does them, or their state. Which these are is looked up when the run is written.
+      class ChangeTasks < Action
+        STATES = {"started" => "is started", "done" => "is finished", "dropped" => "is dropped"}.freeze
+        def self.takes = {"of" => :target, "which" => :group, "priority" => :text, "due" => :date, "assign" => :assign, "fallback" => :assign, "state" => :text, "note" => :template}
+        def self.words = "Change open tasks"
+
+        def plan(facts, now:, rule_name:)
+          id = @target.find(facts) or return nothing(@target.missing)
+          today = @schema.calendar.zone.date_of(now)
+          pick = @chooser&.choose(facts, today: today)
+          due = @due&.work_out(facts, now: now)
+          data = {"which" => @which, "priority" => settings["priority"], "assignee" => pick&.person, "queue" => pick&.queue, "due" => due, "state" => settings["state"],
+                  "note" => @note && fill(@note, facts, now, rule_name)}.compact
+          notes = [*(@due && ["due #{due ? @due.phrase : "stays: #{@due.missing}"}"])]
+          [effect("Open tasks#{@target.words(facts)}#{" that meet the condition" if @which.items.any?}: #{words(pick, due).join(", ")}", target: id, data: data, notes: notes, reason: pick&.reason)]
+        end
+
+        def shown = "Open tasks: #{words(nil, nil).join(", ")}"
+
+        private
+
+        def words(pick, due)
+          [settings["priority"] && "#{settings["priority"]} priority", settings["due"] && "due #{due ? Show.date(due.on) : @due.phrase}",
+            settings["assign"] && "to #{pick ? (pick.person ? @schema.name_of(pick.person) : @schema.queues[pick.queue]) : "another"}", settings["state"] && settings["state"]].compact
+        end
+
+        def prepare
+          target
+          @which = BoundGroup.bind(settings["which"] || Group.always, @schema.tasks, @schema, path: path("which"), problems: @problems)
+          check_which
+          check_choices
+          @due = settings["due"] && BoundDate.bind(settings["due"], @kind, @schema, @schema.calendar, path: path("due"), problems: @problems)
+          @needs += @due.needs if @due
+          @chooser = settings["assign"] && chooser("assign", "fallback", people_only: false)
+          @note = settings["note"] && template("note")
+        end
+
+        # The record of such a test is the task; there is nothing before it and nothing linked.
+        def check_which
+          @which.each_leaf { |leaf| wrong("which", "must ask about the task as it is; #{leaf.label} #{leaf.phrase} does not") unless leaf.reference.stored? && leaf.operator.side == :after }
+        end
+
+        def check_choices
+          wrong("priority", "must be one of #{MakeTask::PRIORITIES.join(", ")}") unless settings["priority"].nil? || MakeTask::PRIORITIES.include?(settings["priority"])
+          wrong("state", "must be one of #{STATES.keys.join(", ")}") unless settings["state"].nil? || STATES.key?(settings["state"])
+          wrong([], "must change something: priority, due, assign or state") if settings.slice("priority", "due", "assign", "state").compact.empty?
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,58 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Actions
+      # Makes a record, such as a sub-ticket, with fields set or the same as in this record, linked to it.
+      class MakeRecord < Action
+        def self.takes = {"kind" => :text, "values" => :settings, "same" => :keys, "link" => :text}
+        def self.required = %w[kind values]
+        def self.words = "Make a record"
+
+        def made_kind = @made
+
+        def plan(facts, now:, rule_name:)
+          same = @same.to_h { |key| [key, facts.after[key]] }.compact
+          worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now: now, rule_name: rule_name)] }
+          values = same.merge(worked.to_h { |field, value, _| [field.key, value] }).compact
+          raise Error, "The title of the new #{@made.noun} comes out empty. Give it words that always stand." if values["title"].to_s.strip.empty?
+
+          values[settings["link"]] = facts.event.record_id if settings["link"]
+          notes = [*worked.filter_map(&:last), *(["same as here: #{same.keys.map { |key| @made.field(key).label }.join(", ")}"] if same.any?)]
+          [effect("#{@made.label} “#{values["title"]}” is made", target: nil, data: {"kind" => @made.key, "values" => values, "link_to" => settings["link"] ? nil : facts.event.record_id}, notes: notes)]
+        end
+
+        def shown = "Make a #{@made.noun}"
+
+        private
+
+        def prepare
+          @made = @schema.kind(settings["kind"].to_s)
+          return wrong("kind", "must be a kind of record (#{@schema.kinds.keys.join(", ")})") unless @made
+
+          @settings = settings["values"].to_a.each_with_index.filter_map { |one, i| BoundSetting.bind(one, @made, @kind, @schema, path: path("values", i), problems: @problems) }
+          @same = settings["same"].to_a
+          @same.each_with_index { |key, i| check_same(key, i) }
+          wrong("values", "must set the title") unless settings["values"].to_a.any? { |one| one.field == "title" } || @same.include?("title")
+          check_link
+          @needs += @settings.flat_map(&:needs)
+        end
+
+        def check_same(key, index)
+          here = @kind.field(key)
+          there = @made.field(key)
+          fits = here && there && !there.worked_out? && here.type == there.type && (!there.built_in || %w[title stage owner].include?(key))
+          wrong(["same", index], "must be a field that both have alike; #{key.to_s[0, 60].inspect} is none") unless fits
+        end
+
+        def check_link
+          return unless settings["link"]
+
+          field = @made.field(settings["link"])
+          fits = field&.type == "link" && [@kind.key, @kind.family].include?(field.links_to)
+          wrong("link", "must be a link field of the new #{@made.noun} that leads to a #{@kind.noun}") unless fits
+        end
+      end
+    end
+  end
+end

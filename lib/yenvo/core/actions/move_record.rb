@@ -1,0 +1,32 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Actions
+      # Moves the record, a linked one or one just made to a stage, status or section.
+      class MoveRecord < Action
+        def self.takes = {"of" => :target, "to" => :text}
+        def self.required = %w[to]
+        def self.words = "Move the record"
+        def self.before_save? = true
+
+        def own_only? = @target&.own?
+
+        def plan(facts, now:, rule_name:)
+          id = @target.find(facts) or return nothing(@target.missing)
+          [effect("#{@target.kind.stage_label}#{@target.words(facts)} becomes #{@stage.label}", target: id, data: {"values" => {"stage" => @stage.key}})]
+        end
+
+        def shown = "Move to #{@stage.label}"
+
+        private
+
+        def prepare
+          found = target or return
+          @stage = found.kind.stages.find { |stage| stage.key == settings["to"] }
+          wrong("to", "must be a #{found.kind.stage_label.downcase} of a #{found.kind.noun} (#{found.kind.stages.map(&:key).join(", ")})") unless @stage
+        end
+      end
+    end
+  end
+end

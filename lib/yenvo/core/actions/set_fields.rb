@@ -1,0 +1,37 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Actions
+      # Sets fields of the record, of a linked one or of one just made.
+      class SetFields < Action
+        def self.takes = {"of" => :target, "values" => :settings}
+        def self.required = %w[values]
+        def self.words = "Set fields"
+        def self.before_save? = true
+
+        def own_only? = @target&.own?
+
+        def plan(facts, now:, rule_name:)
+          id = @target.find(facts) or return nothing(@target.missing)
+          worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now: now, rule_name: rule_name)] }
+          lines = worked.map { |field, value, _| "#{field.label}#{@target.words(facts)} is set to #{show(field, value, facts)}" }
+          [effect(lines.join("; "), target: id, data: {"values" => worked.to_h { |field, value, _| [field.key, value] }}, notes: worked.filter_map(&:last))]
+        end
+
+        def shown = "Set #{@settings.map { |setting| setting.field.label }.join(", ")}"
+
+        private
+
+        def prepare
+          wrong("values", "must set at least one field") if settings["values"].to_a.empty?
+          found = target or return @settings = []
+          @settings = settings["values"].to_a.each_with_index.filter_map { |one, i| BoundSetting.bind(one, found.kind, @kind, @schema, path: path("values", i), problems: @problems) }
+          twice = @settings.group_by { |one| one.field.key }.find { |_, all| all.size > 1 }
+          wrong("values", "must set each field once; #{twice[1][0].field.label} stands there twice") if twice
+          @needs += @settings.flat_map(&:needs)
+        end
+      end
+    end
+  end
+end

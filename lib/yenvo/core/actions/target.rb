@@ -1,0 +1,61 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Actions
+      # Which record an action is about: the record of the rule ("record"), one it leads to ("boat_owner"), or one that an
+      # earlier action of the row made ("made.2").
+      class Target
+        attr_reader :kind, :needs
+
+        # @return [Target, nil]
+        def self.bind(of, kind, schema, place, problems)
+          return new(kind, [], nil) if of.nil? || of == "record"
+          return made(of, place, problems) if of.start_with?("made.")
+
+          reference, wrong = Reference.find(of, kind, schema)
+          wrong ||= "must lead to a record; #{reference.label} is no link" unless reference&.field&.type == "link"
+          at = reference && !wrong && schema.kind(reference.field.links_to)
+          wrong ||= "must lead to records of one kind" unless at
+          return problems.push(Problem.at([*place.path, "of"], wrong)) && nil if wrong
+
+          new(at, [*reference.needs, Need.new(chain: [*reference.links, reference.field].map(&:key), over: nil)], reference)
+        end
+
+        def self.made(of, place, problems)
+          number = of.delete_prefix("made.").to_i
+          kind = place.made[number]
+          kind ? new(kind, [], number) : problems.push(Problem.at([*place.path, "of"], "must name an earlier action of this branch that makes a record, such as made.1")) && nil
+        end
+        private_class_method :made
+
+        def initialize(kind, needs, way)
+          @kind = kind
+          @needs = needs
+          @way = way
+          @get = way.getter if way.is_a?(Reference)
+        end
+
+        def own? = @way.nil?
+
+        # @return [Integer, Array(Symbol, Integer), nil] id of a record, [:made, number of the action], or nil where the link is empty
+        def find(facts)
+          return facts.event.record_id if own?
+
+          @get ? @get.call(facts) : [:made, @way]
+        end
+
+        # @return [String] such as "of Owner of the boat (Aldo Ferrant)", empty for the record itself
+        def words(facts)
+          return "" if own?
+          return " of what action #{@way} makes" unless @get
+
+          " of #{facts.titles[@get.call(facts)] || @way.label}"
+        end
+
+        # @return [String] why there is nothing to act on
+        def missing = "#{@way.label} is empty"
+      end
+    end
+  end
+end

@@ -1,0 +1,33 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Actions
+      # Tells somebody, by a notice within Yenvo.
+      class TellPerson < Action
+        def self.takes = {"assign" => :assign, "fallback" => :assign, "text" => :template}
+        def self.required = %w[assign text]
+        def self.words = "Tell by notice"
+
+        def plan(facts, now:, rule_name:)
+          text = fill(@text, facts, now, rule_name)
+          return nothing("the text came out empty") if text.empty?
+
+          # A notice waits for whoever is away; so nobody is passed over for that.
+          picks = @chooser.choose_all(facts, today: nil)
+          names = picks.map { |pick| @schema.name_of(pick.person) }
+          [effect("#{names.join(", ")} #{(names.size == 1) ? "is" : "are"} told: #{text[0, 120]}", target: facts.event.record_id, data: {"persons" => picks.map(&:person).uniq, "text" => text[0, Reading::MAX_TEXT]}, reason: picks.map(&:reason).join("; "))]
+        end
+
+        def shown = "Tell: #{Text.shown(settings["text"], @kind, @schema)}"
+
+        private
+
+        def prepare
+          @chooser = chooser("assign", "fallback")
+          @text = template("text")
+        end
+      end
+    end
+  end
+end

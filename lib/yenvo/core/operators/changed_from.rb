@@ -1,0 +1,17 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Operators
+      # Was this before the event and is another now.
+      class ChangedFrom < Operator
+        def side = :both
+        def holds?(actual, operand) = actual == operand
+
+        def compile(get, operand, before, **)
+          ->(facts) { (was = before.call(facts)) == operand && get.call(facts) != was }
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,13 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Operators
+      # A text without these letters, or several choices without this one; an empty field has nothing in it.
+      class DoesNotContain < Contains
+        def when_empty = true
+        def holds?(actual, operand) = !super
+      end
+    end
+  end
+end
