@@ -76,7 +76,8 @@ module Demo
     def day(from, range) = (from + @chance.rand(range)).iso8601
 
     def make(at, kind, person, values, &kept)
-      @agenda.add(at) { |now| kept&.call(@root.records.make(kind, values.compact, cause: by(person, now))["id"]) }
+      door = person ? nil : "message"
+      @agenda.add(at) { |now| (id = @root.records.make(kind, values.compact, cause: by(person, now), door: door)["id"]) && kept&.call(id) }
     end
 
     def change(at, person, id, &values)
@@ -213,7 +214,7 @@ module Demo
       60.times { survey_request }
       @deals.sample(36, random: @chance).each { |deal| launch(deal) }
       30.times do
-        make(moment(@chance.rand(1..DAYS)), "entry/words_about_us", "hollie", {"title" => "From the #{some(%w[harbour\ board sailing\ paper letter\ box])}", "stars" => some([1, 2, 3, 4, 4, 5, 5]),
+        make(moment(@chance.rand(1..DAYS)), "entry/words_about_us", nil, {"owner" => "hollie", "title" => "From the #{some(%w[harbour\ board sailing\ paper letter\ box])}", "stars" => some([1, 2, 3, 4, 4, 5, 5]),
           "came_from" => some(%w[harbour_board sailing_paper post]), "words" => some(Names::WORDS)})
       end
     end
@@ -234,7 +235,7 @@ module Demo
         boat = @root.records.find!(deal[:id])
         message = some(["Please before the month ends.", "It is urgent, the insurer asks.", "No hurry.", "When could somebody come?"])
         values = {"title" => "Survey of #{boat["title"]}", "boat" => deal[:id], "asked_by" => boat["boat_owner"], "survey_type" => some(%w[pre_purchase insurance damage]), "message" => message}
-        box[:id] = @root.records.make("entry/survey_requests", values, cause: by("hollie", now))["id"]
+        box[:id] = @root.records.make("entry/survey_requests", values, cause: by("hollie", now), door: "form")["id"]
       end
       at = @calendar.add_working_minutes(at, @chance.rand(200..2_000))
       change(at, "ines", -> { box[:id] }) { {"stage" => "sorted"} } if @chance.rand < 0.8
@@ -246,7 +247,7 @@ module Demo
       at = [moment(@chance.rand(2..120)), deal[:made] + 7_200].max
       @agenda.add(at) do |now|
         title = @root.records.find!(deal[:id])["title"]
-        values = {"title" => title, "boat" => deal[:id], "launch_date" => day(@calendar.zone.date_of(now), 8..40), "tide" => some(%w[morning evening]), "keel_checked" => @chance.rand < 0.5}
+        values = {"title" => title, "about" => deal[:id], "launch_date" => day(@calendar.zone.date_of(now), 8..40), "tide" => some(%w[morning evening]), "keel_checked" => @chance.rand < 0.5}
         box[:id] = @root.records.make("entry/launch_roster", values, cause: by("tobias", now))["id"]
       end
       change(@calendar.add_working_minutes(at, @chance.rand(500..4_000)), "tobias", -> { box[:id] }) { {"stage" => "prepared"} }

@@ -53,14 +53,14 @@ module Demo
       label, plural, stage_label = plain["names"]
       stages = plain["stages"].map { |stage, words| Core::Schema::Choice.new(key: stage, label: words) }
       Core::Schema::Kind.new(key: key, label: label, plural: plural, stage_label: stage_label, stages: stages,
-        fields: plain["fields"].map { |name, (words, type, more)| field(name, words, type, more) })
+        fields: plain["fields"].map { |name, (words, type, more, formula)| field(name, words, type, more, formula) })
     end
 
-    def field(name, words, type, more)
+    def field(name, words, type, more, formula)
       case type
       when "choice", "choices" then Core::Schema::Field.of(name, words, type, choices: more.to_a)
       when "link" then Core::Schema::Field.of(name, words, type, links_to: more)
-      else Core::Schema::Field.of(name, words, type, unit: more)
+      else Core::Schema::Field.of(name, words, type, unit: more, formula: formula)
       end
     end
   end

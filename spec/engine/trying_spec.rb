@@ -3,7 +3,7 @@
 RSpec.describe "Yenvo::Engine::Trying" do
   def compiled(id: nil, **changes)
     rule = Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule(**changes)))
-    Yenvo::Core::CompiledRule.bind!(rule, root.schema, root.calendar, id: id)
+    Yenvo::Core::CompiledRule.bind!(rule, root.schema, id: id)
   end
 
   def trying(rule) = Yenvo::Engine::Trying.new(root, rule, who: "maren", now: Database::NOW)
@@ -41,8 +41,8 @@ RSpec.describe "Yenvo::Engine::Trying" do
   end
 
   it "says which record a text fails on, instead of failing as a whole" do
-    rule = compiled("branches" => [{"do" => [{"action" => "task", "title" => "{{ record.survey_type }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}])
-    expect(trying(rule).over.rows.map { |row| row.values_at("failed", "why") }.uniq).to match([[true, /title of the task comes out empty/]])
+    rule = compiled("branches" => [{"do" => [{"action" => "record", "kind" => "ticket", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}])
+    expect(trying(rule).over.rows.map { |row| row.values_at("failed", "why") }.uniq).to match([[true, /title of the new ticket comes out empty/]])
   end
 
   it "writes nothing" do

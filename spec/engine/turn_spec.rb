@@ -101,12 +101,12 @@ RSpec.describe "Yenvo::Engine::Turn" do
   end
 
   it "keeps a run that fails with its reason, makes nothing for it, and lets others run" do
-    publish(survey_rule("name" => "Empty", "branches" => [{"do" => [{"action" => "task", "title" => "Good", "assign" => {"to" => "queue", "queue" => "callbacks"}}, {"action" => "task", "title" => "{{ record.survey_type }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
+    publish(survey_rule("name" => "Empty", "branches" => [{"do" => [{"action" => "task", "title" => "Good", "assign" => {"to" => "queue", "queue" => "callbacks"}}, {"action" => "record", "kind" => "ticket", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}]))
     publish(survey_rule)
     make("deal", "stage" => "survey_booked")
     work
     expect(root.runs.list.map { |run| run.values_at(:state, :task_count) }).to contain_exactly(["failed", 0], ["ran", 1])
-    expect(root.runs.list(state: "failed").first[:why]).to match(/title of the task comes out empty/)
+    expect(root.runs.list(state: "failed").first[:why]).to match(/title of the new ticket comes out empty/)
     expect(open_tasks.map { |task| task[:title] }).to eq(["Call about Quiet Hour"])
   end
 

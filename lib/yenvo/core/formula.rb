@@ -12,7 +12,7 @@ module Yenvo
       # Types that a worked-out field can have.
       RESULTS = %w[number money text date datetime yes_no].freeze
 
-      attr_reader :source, :type, :needs, :day
+      attr_reader :source, :type, :needs, :day, :slide
 
       # @param type [String, nil] the type that must come out; nil for any
       # @param path [Array] place for problems
@@ -44,6 +44,7 @@ module Yenvo
         @root = root.call
         @needs = root.needs.uniq.freeze
         @day = root.day
+        @slide = (root.slide if root.day && type != "money")
         @show = OUT[type]
         freeze
       end

@@ -73,6 +73,9 @@ module Yenvo
       # @return [Boolean] whether it may be another on another day without any change
       def day? = @formula ? @formula.day? : false
 
+      # @return [Array, nil] how it goes on from day to day (see Formula::Part)
+      def slide = (@formula.slide if @formula&.day?)
+
       # @return [String] as people read it, such as "Owner of the boat · Country"
       def label = [*links, field].map(&:label).join(" · ")
 

@@ -17,11 +17,13 @@ module Yenvo
       # @param rule [Core::CompiledRule]
       # @param who [String, nil] person who is thought to cause the events
       # @param now [Time]
-      def initialize(root, rule, who:, now:)
+      # @param filter [Hash, nil] which records to look at: "filters" (field to values) and "search"; all when not given
+      def initialize(root, rule, who:, now:, filter: nil)
         @root = root
         @rule = rule
         @who = who
         @now = now
+        @filter = filter || {}
       end
 
       # @param show [String, nil] only rows with this label; nil for all
@@ -33,34 +35,64 @@ module Yenvo
         rows = []
         looked = 0
         loop do
-          images = @root.lists.newest(@rule.kind.key, @rule.trigger.possible, after: after, limit: [READ, most - looked].min)
-          facts = facts_of(images)
-          looked += facts.size
-          tally(facts, counts, rows, show)
-          after = (images.size == [READ, most - looked + facts.size].min) ? images.last.slice("changed", "id") : nil
+          page = page(after, [READ, most - looked].min)
+          looked += page[:facts].size
+          tally(page[:facts], counts, rows, show)
+          after = page[:rest]
           break if after.nil? || looked >= most
         end
         Result.new(looked_at: looked, counts: counts, rows: rows, rest: after)
       end
 
+      # Some records, and of these the ones on which the rule would run.
+      # @return [Hash] looked_at; facts: Array<Core::Facts> of those that match; rest: where to go on, nil at the end
+      def matching(after:, limit:)
+        page = page(after, limit)
+        hits = page[:facts].map { |facts| @rule.hit(facts) }
+        ran = ran_already(page[:facts], hits)
+        met = page[:facts].zip(hits).filter_map { |facts, hit| facts if hit && !ran.include?(facts.event.record_id) }
+        {looked_at: page[:facts].size, facts: met, rest: page[:rest]}
+      end
+
+      # @param change [Hash{String => Object}] values that the record is thought to have got, plain; the trigger is then
+      #   asked whether that is what it watches
       # @return [Array(Core::Facts, Core::Plan), nil] what would happen to one record, with every reason; nil when the
       #   trigger cannot meet it
       # @raise [Store::NotFound]
-      def one(record_id)
+      def one(record_id, change: nil)
         image = @root.records.find!(record_id)
+        return changed(image, change) if change&.any?
+
         facts = facts_of([image]).first
         facts && [facts, plan(facts)]
       end
 
       private
 
+      def page(after, limit)
+        images = @root.lists.newest(@rule.kind.key, @rule.trigger.possible, after: after, limit: limit, filters: @filter["filters"] || {}, search: @filter["search"], now: @now)
+        {facts: facts_of(images), rest: (images.size == limit) ? images.last.slice("changed", "id") : nil}
+      end
+
       def facts_of(images)
-        events = images.filter_map do |image|
-          before, after = @rule.trigger.imagine(image)
-          after && Core::Event.new(id: nil, what: before.empty? ? "record_made" : "record_changed", kind: @rule.kind.key, record_id: image["id"], before: before, after: after, who: @who, at: @now)
-        end
-        chains = @rule.links_to_match + @rule.links_to_plan
-        @root.snapshots.facts(events) { chains }
+        trigger = @rule.trigger
+        load(images.filter_map { |image| (pair = trigger.imagine(image)) && event(image, *pair, trigger.before_save? ? (pair[0].empty? ? "record_made" : "record_changed") : trigger.what, trigger.sample_detail) })
+      end
+
+      def changed(image, change)
+        after = image.merge(change).compact
+        after = after.merge("visit" => image["visit"].to_i + 1) if after["stage"] != image["stage"]
+        facts = load([event(image, image, after, "record_changed", {})]).first
+        [facts, plan(facts)]
+      end
+
+      def event(image, before, after, what, detail)
+        Core::Event.new(id: nil, what: what, kind: @rule.kind.key, record_id: image["id"], before: before, after: after, who: @who, at: @now, detail: detail.key?("by_hand") ? {"rule" => @rule.id} : detail)
+      end
+
+      def load(events)
+        needs = (@rule.needs_to_match + @rule.needs_to_plan).uniq
+        @root.snapshots.facts(events) { needs }
       end
 
       # The fast form answers for all, the explaining form for the few that are shown.
@@ -68,15 +100,21 @@ module Yenvo
         hits = facts.map { |one| @rule.hit(one) }
         ran = ran_already(facts, hits)
         facts.zip(hits) do |one, hit|
-          labels = (hit.nil? || ran.include?(@rule.once_key(one))) ? ["skip"] : hit.map { |index| @rule.label(index) }
+          labels = (hit.nil? || ran.include?(one.event.record_id)) ? ["skip"] : hit.map { |index| @rule.label(index) }
           labels.each { |label| counts[label] += 1 }
           rows << row(one) if rows.size < PAGE && (show.nil? || labels.include?(show))
         end
       end
 
+      # @return [Set<Integer>] records for which "how often" is used up
       def ran_already(facts, hits)
-        keys = facts.zip(hits).filter_map { |one, hit| hit && @rule.id && @rule.once_key(one) }
-        @root.runs.keys_taken(@rule.id, keys)
+        met = @rule.id ? facts.zip(hits).filter_map { |one, hit| one if hit } : []
+        return Set.new if met.empty?
+        return @root.runs.records_within(@rule.id, met.map { |one| one.event.record_id }, @rule.every_days, @now) if @rule.every_days
+
+        keys = met.to_h { |one| [one.event.record_id, @rule.once_key(one)] }
+        taken = @root.runs.keys_taken(@rule.id, keys.values)
+        keys.select { |_, key| taken.include?(key) }.keys.to_set
       end
 
       def row(facts)
@@ -86,7 +124,7 @@ module Yenvo
         {"id" => facts.event.record_id, "title" => facts.after["title"], "branches" => [], "why" => error.message, "failed" => true}
       end
 
-      def plan(facts) = @rule.plan(facts, now: @now) { @rule.id && @root.runs.keys_taken(@rule.id, [@rule.once_key(facts)]).any? }
+      def plan(facts) = @rule.plan(facts, now: @now) { @rule.id && @root.runs.ran_lately?(@rule, facts) }
     end
   end
 end

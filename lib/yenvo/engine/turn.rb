@@ -39,19 +39,20 @@ module Yenvo
       def outcomes(entries, now)
         events = entries.map { |entry| @root.journal.event(entry) }
         books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
-        chains = {}.compare_by_identity
-        events.zip(books) { |event, book| chains[event] = book.links(event.kind) }
-        facts = @root.snapshots.facts(events) { |event| chains[event] }
-        met = entries.each_index.flat_map { |i| books[i].matcher.hits(facts[i]).map { |rule| [entries[i], facts[i], rule, rule.once_key(facts[i])] } }
-        taken = @root.runs.taken(met.filter_map { |_, _, rule, key| key && [rule.id, key] })
-        met.filter_map { |entry, seen, rule, key| outcome(entry, seen, rule, key, taken, now) }
+        needs = {}.compare_by_identity
+        events.zip(books) { |event, book| needs[event] = book.needs(event.kind) }
+        facts = @root.snapshots.facts(events) { |event| needs[event] }
+        met = entries.each_index.flat_map { |i| books[i].matcher.hits(facts[i]).map { |rule| [entries[i], facts[i], rule] } }
+        stretch = Stretch.new(@root, met, now)
+        met.filter_map { |entry, seen, rule| outcome(entry, seen, rule, stretch, now) }
       end
 
-      def outcome(entry, facts, rule, key, taken, now)
-        plan = rule.plan(facts, now: now) { taken.include?([rule.id, key]) }
-        return unless plan.run?
+      def outcome(entry, facts, rule, stretch, now)
+        key = rule.once_key(facts)
+        plan = rule.plan(facts, now: now) { stretch.over?(rule, facts, key) }
+        return if !plan.run? || !stretch.fuse_holds?(rule, entry)
 
-        taken << [rule.id, key] if key
+        stretch.note(rule, facts, key)
         Store::Runs::Outcome.new(entry: entry, rule: rule, plan: plan, error: nil, once_key: key)
       rescue Core::Error => error
         failed(entry, rule, error.message)

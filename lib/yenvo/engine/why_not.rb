@@ -38,9 +38,10 @@ module Yenvo
 
       def with_facts(entries)
         events = entries.map { |entry| @root.journal.event(entry) }
+        @epochs = entries.to_h { |entry| [entry[:id], entry[:epoch]] }
         books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
-        chains = events.zip(books).to_h { |event, book| [event.id, book.links(event.kind)] }
-        facts = @root.snapshots.facts(events) { |event| chains[event.id] }
+        needs = events.zip(books).to_h { |event, book| [event.id, (book.needs(event.kind) + book.needs_before(event.kind)).uniq] }
+        facts = @root.snapshots.facts(events) { |event| needs[event.id] }
         entries.zip(facts, books).flat_map { |entry, seen, book| yield(entry, seen, book) }
       end
 
@@ -51,9 +52,16 @@ module Yenvo
       end
 
       def plan(rule, facts)
-        rule.plan(facts, now: facts.event.at) { @root.runs.ran_before?(rule.id, rule.once_key(facts), facts.event.id) }
+        plan = rule.plan(facts, now: facts.event.at) { @root.runs.ran_before?(rule, facts) }
+        plan.run? ? fused(rule, facts, plan) : plan
       rescue Core::Error => error
         Core::Plan.skip(:failed, error.message)
+      end
+
+      def fused(rule, facts, plan)
+        epoch = @epochs && @epochs[facts.event.id]
+        blown = rule.rule.fuse && epoch && @root.fuses.kept_from(rule.id, {epoch: epoch})
+        blown ? Core::Plan.skip(:fuse, "Its fuse had blown: it #{blown[:why]}", plan.tests) : plan
       end
     end
   end

@@ -21,6 +21,7 @@ module Yenvo
         @batch_size = batch_size
         @log = log
         @turn = Turn.new(root, log: log)
+        @jobs = RunningOnMatch.new(root)
         @bell = Bell.new
         @careful = 0
         @failures = 0
@@ -44,9 +45,8 @@ module Yenvo
         total = 0
         loop do
           settled = @turn.take(limit: @batch_size, now: @clock.now)
-          return total if settled.zero?
-
           total += settled
+          return total if settled.zero? && at_leisure.zero?
         end
       end
 
@@ -55,7 +55,7 @@ module Yenvo
         settled = @turn.take(limit: @careful.positive? ? 1 : @batch_size, now: @clock.now)
         @careful -= 1 if @careful.positive?
         @failures = 0
-        settled.zero? ? @poll_seconds : 0
+        (settled.zero? && at_leisure.zero?) ? @poll_seconds : 0
       rescue *PASSING => error
         pause(error)
       rescue => error
@@ -63,6 +63,13 @@ module Yenvo
       end
 
       private
+
+      # What can wait until no entry does: jobs, and worked-out fields whose day has come.
+      # @return [Integer] things done
+      def at_leisure
+        now = @clock.now
+        @jobs.take(now: now) + @root.worked_out.settle(now: now)
+      end
 
       def pause(error)
         @failures += 1

@@ -17,7 +17,7 @@ module Yenvo
         raise Refused.at("way" => "Choose what it was: #{WAYS.join(", ")}.") unless WAYS.include?(way)
 
         root.transaction do
-          db[:interactions].insert(record_id: record_id, way: way, text: plain, who: cause.who, at: cause.at)
+          db[:interactions].insert(record_id: record_id, way: way, text: plain, who: cause.who, at: cause.at, run_id: cause.run)
           detail = {"way" => way, "text" => plain}
           next noted(record_id, cause, detail) if way == "note"
 
@@ -26,6 +26,29 @@ module Yenvo
           raise NotFound, "There is no record #{record_id}; it may have been removed."
         end
       end
+
+      # Changes the text of a note or other interaction. Who wrote it may; codes that it had before do not count again.
+      # @return [Hash] the row
+      # @raise [Refused, NotFound]
+      def edit(id, text, cause:)
+        plain = read(Core::Schema::Field.of("text", "What was said", "long_text"), text)
+        root.transaction do
+          row = find!(id)
+          raise Refused.at("text" => "Only #{root.schema.name_of(row[:who])}, who wrote it, can change this note.") unless row[:who] == cause.who
+
+          record = root.records.lock(row[:record_id])
+          image = Image.of(record)
+          db[:interactions].where(id: id).update(text: plain, edited_at: cause.at)
+          root.journal.add("note_edited", cause, record_id: row[:record_id], kind: record[:kind], before: image, after: image, detail: {"way" => row[:way], "text" => plain, "was" => row[:text]})
+          find!(id)
+        end
+      end
+
+      # @raise [NotFound]
+      def find!(id) = db[:interactions].where(id: id).first || raise(NotFound, "There is no note #{id}; it may have been taken back.")
+
+      # @return [Array<Hash>] newest first
+      def of_record(id, limit: 30) = db[:interactions].where(record_id: id).reverse(:id).limit(limit).all
 
       private
 
@@ -38,8 +61,9 @@ module Yenvo
 
       def noted(record_id, cause, detail)
         row = root.records.lock(record_id)
-        root.journal.add("interaction_logged", cause, record_id: record_id, kind: row[:kind], detail: detail)
-        Image.of(row)
+        image = Image.of(row)
+        root.journal.add("interaction_logged", cause, record_id: record_id, kind: row[:kind], before: image, after: image, detail: detail)
+        image
       end
     end
   end

@@ -4,8 +4,8 @@ module Yenvo
   module Store
     # All that happened, append-only; and the queue of what the worker has yet to look at.
     class Journal < Part
-      # What rules can watch, so far.
-      WATCHED = %w[record_made record_changed].freeze
+      # What rules can watch.
+      WATCHED = %w[record_made record_changed linked put_on_list interaction_logged note_edited started].freeze
 
       # Who and what is behind an entry. who: key of a person or nil for Yenvo; at: Time;
       # run, rule: ids of the run that caused it and its rule, or nil; depth: links of the chain that led here.
@@ -30,7 +30,7 @@ module Yenvo
       # @return [Core::Event]
       def event(row)
         Core::Event.new(id: row[:id], what: row[:what], kind: row[:kind], record_id: row[:record_id], before: load(row[:before]), after: load(row[:after]),
-          who: row[:who], at: row[:at], depth: row[:depth], cause_rule: row[:cause_rule])
+          who: row[:who], at: row[:at], depth: row[:depth], cause_rule: row[:cause_rule], detail: load(row[:detail]))
       end
 
       # @param ids [Array<Integer>]
@@ -59,7 +59,7 @@ module Yenvo
       # @raise [NotFound]
       def find_watched!(id)
         entry = find!(id)
-        WATCHED.include?(entry[:what]) ? entry : raise(NotFound, "Entry #{id} is one that no rule watches; ask about a record that was made or changed.")
+        WATCHED.include?(entry[:what]) ? entry : raise(NotFound, "Entry #{id} is one that no rule watches; ask about something that happened to a record.")
       end
 
       # @return [Hash, nil] the image of a record when it had this version

@@ -4,15 +4,23 @@ module Yenvo
   module Store
     # Which record leads to which: link fields (kept in step with the fields) and plain links that people draw.
     class Links < Part
-      # Keeps the rows of link fields in step with a record.
-      def follow(type, before, after)
+      # Keeps the rows of link fields in step with a record, and tells the records to which it leads now.
+      # @param entry [Integer] number of the entry that made or changed it
+      # @param cause [Journal::Cause]
+      def follow(type, before, after, entry, cause)
         type.fields.each_value do |field|
           next if field.type != "link" || before[field.key] == after[field.key]
 
-          db[:links].where(record_id: after["id"], field: field.key).delete if before[field.key]
-          db[:links].insert(record_id: after["id"], field: field.key, target_id: after[field.key]) if after[field.key]
+          drop(after["id"], field.key, entry) if before[field.key]
+          next unless after[field.key]
+
+          db[:links].insert(record_id: after["id"], field: field.key, target_id: after[field.key], entry_id: entry)
+          tell(type, field, after, cause)
         end
       end
+
+      # All links of a record that is taken away.
+      def drop_all(record_id, entry) = db[:links].where(record_id: record_id).exclude(field: "").select_map(:field).each { |field| drop(record_id, field, entry) }
 
       # Draws a plain link between two records; one that is there already stays.
       # @raise [Refused]
@@ -24,8 +32,8 @@ module Yenvo
           drawn = db[:links].insert_ignore.insert_sql(record_id: one_id, field: "", target_id: other_id)
           next if db[:links].with_sql_update(drawn).zero?
 
-          root.journal.add("linked", cause, record_id: one_id, kind: rows[one_id][:kind], detail: {"target" => other_id, "title" => rows[other_id][:title]})
-          root.journal.add("linked", cause, record_id: other_id, kind: rows[other_id][:kind], detail: {"target" => one_id, "title" => rows[one_id][:title]})
+          linked(rows[one_id], rows[other_id], cause)
+          linked(rows[other_id], rows[one_id], cause)
         end
       end
 
@@ -34,6 +42,30 @@ module Yenvo
         inward = db[:links].where(target_id: id).join(:records, id: :record_id).select(Sequel[:records][:id], :title, :kind, :field)
         outward = db[:links].where(record_id: id, field: "").join(:records, id: :target_id).select(Sequel[:records][:id], :title, :kind, :field)
         inward.union(outward, all: true, from_self: false).limit(limit).all.uniq { |row| [row[:id], row[:field]] }
+      end
+
+      private
+
+      def drop(record_id, field, entry)
+        db[:links].where(record_id: record_id, field: field).select_map([:target_id, :entry_id]).each do |target, from|
+          db[:past_links].insert(record_id: record_id, field: field, target_id: target, from_entry: from, to_entry: entry)
+        end
+        db[:links].where(record_id: record_id, field: field).delete
+      end
+
+      # What is linked to a record by a field of the other is an event of this one; for the entry of a list, it was put on it.
+      def tell(type, field, after, cause)
+        target = root.records.row!(after[field.key])
+        image = Image.of(target)
+        what = (type.list && field.key == Core::Schema::Kind::ABOUT) ? "put_on_list" : "linked"
+        detail = {"record" => after["id"], "kind" => type.key, "title" => after["title"], "field" => field.key}
+        detail["list"] = type.list if what == "put_on_list"
+        root.journal.add(what, cause, record_id: target[:id], kind: target[:kind], before: image, after: image, detail: detail)
+      end
+
+      def linked(row, other, cause)
+        image = Image.of(row)
+        root.journal.add("linked", cause, record_id: row[:id], kind: row[:kind], before: image, after: image, detail: {"record" => other[:id], "kind" => other[:kind], "title" => other[:title]})
       end
     end
   end

@@ -9,8 +9,9 @@ module Yenvo
       FEW = 2_000
 
       # What a list asks for. filters: Hash of field key to Array of plain values ("" for empty); search: String or nil;
-      # sort: field key; down: true for largest first; after: Hash as returned in next, or nil.
-      Query = Core::Value.define(:kind, :filters, :search, :sort, :down, :after, :limit)
+      # sort: field key; down: true for largest first; after: Hash as returned in next, or nil;
+      # now: Time, for worked-out fields that depend on the day.
+      Query = Core::Value.define(:kind, :filters, :search, :sort, :down, :after, :limit, now: nil)
 
       # @param query [Query]
       # @return [Hash] rows: images in order; next: where to go on, nil at the end
@@ -18,6 +19,7 @@ module Yenvo
       def page(query)
         type = root.schema.kind(query.kind) || raise(NotFound, "There is no kind of record #{query.kind.inspect}.")
         check(type, query)
+        query = shifted(type, query)
         ids, more = (query.sort == "changed") ? by_change(type, query) : by_index(type, query)
         images = db[:records].select(*Image::COLUMNS).where(id: ids.map { |row| row[:id] }).all.to_h { |row| [row[:id], Image.of(row)] }
         {rows: ids.filter_map { |row| images[row[:id]] }, next: more ? place(ids.last) : nil}
@@ -27,6 +29,7 @@ module Yenvo
       # @return [Integer] how many records match
       def count(query, limit: 10_000)
         type = root.schema.kind!(query.kind)
+        query = shifted(type, query)
         db.from(narrow(base(type.key), type, query, few: limit).select(Sequel[:records][:id]).limit(limit + 1)).count
       end
 
@@ -48,16 +51,30 @@ module Yenvo
       # Records of a kind, newest change first, for going through many.
       # @param pins [Hash{String => Array}] fields and the values to one of which each must be equal
       # @param after [Hash, nil] "changed" and "id" of the last one seen
+      # @param filters [Hash] as in a Query
       # @return [Array<Hash>] images
-      def newest(kind, pins, after:, limit:)
+      def newest(kind, pins, after:, limit:, filters: {}, search: nil, now: nil)
         type = root.schema.kind!(kind)
-        query = Query.new(kind: kind, filters: pins, search: nil, sort: "changed", down: true, after: after && {"value" => after["changed"], "id" => after["id"]}, limit: limit)
+        query = Query.new(kind: kind, filters: pins, search: search, now: now, sort: "changed", down: true, after: after && {"value" => after["changed"], "id" => after["id"]}, limit: limit)
+        check(type, query.with(filters: filters))
         found = narrow(base(kind), type, query)
+        found = narrow(found, type, shifted(type, query.with(filters: filters, search: nil))) if filters.any?
         found = found.where(beyond(query, Sequel[:records][:changed_at], Time.iso8601(query.after["value"]))) if query.after
         found.order(*directed(true, Sequel[:records][:changed_at], Sequel[:records][:id])).limit(limit).select(*Image::COLUMNS).map { |row| Image.of(row) }
       end
 
       private
+
+      # Sliding fields stand in the index less the number of the day, so their values are looked for like that.
+      def shifted(type, query)
+        return query unless query.now
+
+        filters = query.filters.to_h do |key, values|
+          shift = (field = type.field(key)) ? root.worked_out.shift(type, field, query.now) : 0
+          [key, shift.zero? ? values : values.map { |value| (value == "") ? value : (value.to_f - shift).to_s }]
+        end
+        query.with(filters: filters)
+      end
 
       def check(type, query)
         raise Refused.at("sort" => "There is no field #{query.sort.inspect} to sort by.") unless type.field(query.sort)

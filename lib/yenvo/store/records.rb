@@ -10,9 +10,11 @@ module Yenvo
       # @param kind [String]
       # @param values [Hash{String => Object}] by field key, as typed
       # @param cause [Journal::Cause]
+      # @param door [String, nil] "form" or "message" for what comes in from outside
+      # @param told [Array, nil] filled with what rules set before the save (see BeforeSave)
       # @return [Hash] the image of the new record
       # @raise [Refused] with a sentence per field
-      def make(kind, values, cause:)
+      def make(kind, values, cause:, door: nil, told: nil)
         schema = root.schema
         type = schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
         plain = read(type, {"stage" => type.stages.first&.key, "owner" => cause.who}.merge(values), schema)
@@ -20,14 +22,15 @@ module Yenvo
 
         stamp = Core::Reading.moment(cause.at)
         image = plain.compact.merge("creator" => cause.who, "made" => stamp, "changed" => stamp, "stage_since" => stamp, "visit" => 1, "version" => 1).compact
-        root.transaction { insert(type, image, cause) }
+        root.transaction { insert(type, image, cause, door && {"door" => door}, told) }
       end
 
       # @param version [Integer, nil] the version that the person saw; nil takes the newest
       # @param values [Hash{String => Object}] the fields to change, as typed; a blank one empties the field
+      # @param told [Array, nil] filled with what rules set before the save (see BeforeSave)
       # @return [Hash] the image after it
       # @raise [Refused, Conflict, NotFound]
-      def change(id, values, cause:, version: nil)
+      def change(id, values, cause:, version: nil, told: nil)
         schema = root.schema
         root.transaction do
           row = lock(id)
@@ -38,7 +41,7 @@ module Yenvo
 
           check_conflicts(type, before, plain, version, schema) if version && version != before["version"]
           plain = plain.reject { |key, value| before[key] == value }
-          plain.empty? ? before : update(type, row, before, plain, cause)
+          plain.empty? ? before : update(type, row, before, plain, cause, told)
         end
       end
 
@@ -48,6 +51,20 @@ module Yenvo
         before = Image.of(row)
         after = before.merge("last_contact" => [before["last_contact"], Core::Reading.moment(at)].compact.max, "changed" => Core::Reading.moment(cause.at), "version" => before["version"] + 1)
         write(row, root.schema.kind!(row[:kind]), before, after, what, cause, detail)
+        after
+      end
+
+      # Makes an entry of a list again that was taken off.
+      # @param image [Hash] with its kind
+      def restore(image, cause:)
+        type = root.schema.kind!(image["kind"])
+        plain = image.except("kind").merge("version" => image["version"] + 1, "changed" => Core::Reading.moment(cause.at))
+        root.transaction do
+          db[:records].insert(id: image["id"], kind: type.key, **Image.columns(plain))
+          entry = root.journal.add("record_restored", cause, record_id: image["id"], kind: type.key, after: plain)
+          db[:records].where(id: image["id"]).update(entry_id: entry)
+          settle(type, {}, plain, entry, cause)
+        end
       end
 
       # @return [Hash] the image, with "id" and "version"
@@ -80,8 +97,8 @@ module Yenvo
         problems = {}
         plain = values.to_h do |key, value|
           field = type.field(key)
-          if field.nil? || (field.built_in && !SETTABLE.include?(key))
-            problems[key] = field ? "#{field.label} is kept by Yenvo and cannot be set." : "A #{type.label.downcase} has no field #{key.to_s[0, 60].inspect}."
+          if field.nil? || field.worked_out? || (field.built_in && !SETTABLE.include?(key))
+            problems[key] = field ? "#{field.label} is #{field.worked_out? ? "worked out" : "kept by Yenvo"} and cannot be set." : "A #{type.label.downcase} has no field #{key.to_s[0, 60].inspect}."
             next [key, nil]
           end
           [key, Core::Reading.value(field, value, schema)]
@@ -130,29 +147,66 @@ module Yenvo
         {"who" => "Somebody", "at" => nil}
       end
 
-      def insert(type, image, cause)
+      def insert(type, image, cause, detail, told)
+        image, outcomes = before_save.run("record_made", type, {}, image, cause, detail)
+        image = checked(type, image)
         id = db[:records].insert(kind: type.key, **Image.columns(image))
         image = image.merge("id" => id)
-        entry = root.journal.add("record_made", cause, record_id: id, kind: type.key, after: image)
+        entry = root.journal.add("record_made", cause, record_id: id, kind: type.key, after: image, detail: noted(detail, outcomes))
         db[:records].where(id: id).update(entry_id: entry)
-        RecordIndex.new(root).write(type, {}, image)
-        root.links.follow(type, {}, image)
+        settle(type, {}, image, entry, cause)
+        record_rules(outcomes, {id: entry, what: "record_made", record_id: id, kind: type.key, depth: cause.depth, at: cause.at}, {}, image, told)
         image
       end
 
-      def update(type, row, before, plain, cause)
-        stamp = Core::Reading.moment(cause.at)
-        after = before.merge(plain).compact.merge("changed" => stamp, "version" => before["version"] + 1)
-        after = after.merge("stage_since" => stamp, "visit" => before["visit"] + 1) if before["stage"] != after["stage"]
-        write(row, type, before, after, "record_changed", cause, nil)
+      def update(type, row, before, plain, cause, told)
+        after, outcomes = before_save.run("record_changed", type, before, before.merge(plain).compact, cause, nil)
+        after = stamped(before, checked(type, after), Core::Reading.moment(cause.at))
+        entry = write(row, type, before, after, "record_changed", cause, noted(nil, outcomes))
+        record_rules(outcomes, {id: entry, what: "record_changed", record_id: row[:id], kind: type.key, depth: cause.depth, at: cause.at}, before, after, told)
+        after
       end
 
+      # Since when each field has been what it is stands with the record, so that rules can ask for it.
+      def stamped(before, after, stamp)
+        changed = (before.keys | after.keys).reject { |key| before[key] == after[key] } - Core::Schema::Kind::KEPT_BY_YENVO
+        after = after.merge("changed" => stamp, "version" => before["version"] + 1, "since" => (before["since"] || {}).merge(changed.to_h { |key| [key, stamp] }))
+        (before["stage"] == after["stage"]) ? after : after.merge("stage_since" => stamp, "visit" => before["visit"] + 1)
+      end
+
+      # What rules set has to be as sound as what people type.
+      def checked(type, image)
+        image.merge(read(type, image.slice(*type.fields.each_value.reject { |field| field.worked_out? || (field.built_in && !SETTABLE.include?(field.key)) }.map(&:key)), root.schema)).compact
+      end
+
+      def before_save = @before_save ||= BeforeSave.new(root)
+
+      def noted(detail, outcomes)
+        return detail if outcomes.empty?
+
+        (detail || {}).merge("rules" => outcomes.map { |outcome| {"id" => outcome.rule.id, "name" => outcome.rule.rule.name, "words" => outcome.plan.steps.map { |_, _, effect| effect.words }} })
+      end
+
+      def record_rules(outcomes, entry, before, image, told)
+        return if outcomes.empty?
+
+        facts = Core::Facts.new(Core::Event.new(id: entry[:id], what: entry[:what], kind: entry[:kind], record_id: entry[:record_id], before: before, after: image, who: nil, at: entry[:at]))
+        root.runs.write_done(outcomes.map { |outcome| outcome.with(once_key: outcome.rule.once_key(facts)) }, entry, before, now: entry[:at])
+        told&.concat(outcomes.map { |outcome| {rule: {id: outcome.rule.id, name: outcome.rule.rule.name}, words: outcome.plan.steps.map { |_, _, effect| effect.words }} })
+      end
+
+      # @return [Integer] number of the entry
       def write(row, type, before, after, what, cause, detail)
         entry = root.journal.add(what, cause, record_id: row[:id], kind: row[:kind], before: before, after: after, detail: detail)
         db[:records].where(id: row[:id]).update(Image.columns(after).merge(entry_id: entry))
+        settle(type, before, after, entry, cause)
+        entry
+      end
+
+      def settle(type, before, after, entry, cause)
         RecordIndex.new(root).write(type, before, after)
-        root.links.follow(type, before, after)
-        after
+        root.links.follow(type, before, after, entry, cause)
+        root.worked_out.record_changed(type, before, after, cause.at)
       end
     end
   end

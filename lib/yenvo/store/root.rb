@@ -69,6 +69,12 @@ module Yenvo
       def snapshots = @snapshots ||= Snapshots.new(self)
       def setup_store = @setup_store ||= Setup.new(self)
       def waiting = @waiting ||= Waiting.new(self)
+      def worked_out = @worked_out ||= WorkedOut.new(self)
+      def list_entries = @list_entries ||= ListEntries.new(self)
+      def fuses = @fuses ||= Fuses.new(self)
+      def notices = @notices ||= Notices.new(self)
+      def jobs = @jobs ||= Jobs.new(self)
+      def undo = @undo ||= Undo.new(self)
       def figures = @figures ||= Figures.new(self)
       def history = @history ||= History.new(self)
 
@@ -105,7 +111,7 @@ module Yenvo
       def fresh_setup
         newest, stamp = db.fetch(NEWEST).first.values_at(:newest, :setup)
         kept = @setup
-        kept = @setup_lock.synchronize { @setup = [stamp, setup_store.schema, setup_store.calendar] } unless kept && kept[0] == stamp
+        kept = @setup_lock.synchronize { @setup = [stamp, *setup_store.both] } unless kept && kept[0] == stamp
         [kept[1], kept[2], newest || 0]
       end
     end

@@ -60,8 +60,37 @@ module Yenvo
           number = (db[:rule_versions].where(rule_id: id).max(:number) || 0) + 1
           version = db[:rule_versions].insert(rule_id: id, number: number, body: dump(rule.to_h), published_by: cause.who, published_at: cause.at)
           put_in_force(id, version, "published", cause)
-          db[:rules].where(id: id).update(version_id: version, state: "on", name: rule.name, kind: rule.kind, draft: nil, draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil)
+          db[:rules].where(id: id).update(version_id: version, state: "on", paused_because: nil, name: rule.name, kind: rule.kind, draft: nil, draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil)
           db[:rule_versions].where(id: version).first
+        end
+      end
+
+      # Pauses a rule for a reason that is not a person's.
+      # @return [Integer] the epoch from which it is off
+      def stop(id, why, now:)
+        epoch = root.begin_epoch("fuse", who: nil, now: now)
+        end_spans(id, epoch)
+        db[:rules].where(id: id).update(state: "paused", paused_because: why)
+        epoch
+      end
+
+      # Starts a rule by hand on records: an event of each, which this rule alone meets.
+      # @param record_ids [Array<Integer>]
+      # @return [Integer] on how many
+      # @raise [Refused, NotFound]
+      def start(id, record_ids, cause:)
+        row = find!(id)
+        raise Refused.at("rule" => "“#{row[:name]}” is not on, so it cannot be started. Publish or resume it first.") unless row[:state] == "on"
+
+        images = root.records.images(record_ids)
+        wrong = images.values.find { |image| image["kind"] != row[:kind] }
+        raise Refused.at("rule" => "“#{row[:name]}” is about #{root.schema.kind(row[:kind])&.plural&.downcase}; “#{wrong["title"]}” is none.") if wrong
+
+        root.transaction do
+          record_ids.uniq.filter_map { |record| images[record] }.each do |image|
+            plain = image.except("kind")
+            root.journal.add("started", cause, record_id: image["id"], kind: row[:kind], before: plain, after: plain, detail: {"rule" => id, "name" => row[:name]})
+          end.size
         end
       end
 
@@ -165,7 +194,7 @@ module Yenvo
         row = db[:rules].where(id: id).for_update.first || raise(NotFound, "There is no rule #{id}.")
         raise Refused.at("state" => "“#{row[:name]}” #{otherwise}.") unless row[:state] == from
 
-        db[:rules].where(id: id).update(state: to)
+        db[:rules].where(id: id).update(state: to, paused_because: nil)
         row.merge(state: to)
       end
 

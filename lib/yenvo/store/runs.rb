@@ -6,7 +6,12 @@ module Yenvo
     class Runs < Part
       # A plan that is to be written. entry: row of the journal; rule: Core::CompiledRule; plan: Core::Plan, nil when
       # planning failed; error: why, or nil; once_key: see Core::CompiledRule#once_key.
-      Outcome = Core::Value.define(:entry, :rule, :plan, :error, :once_key)
+      Outcome = Core::Value.define(:entry, :rule, :plan, :error, :once_key) do
+        # @return [Boolean] whether it makes tasks about its record and nothing else
+        def plain? = plan.nil? || plan.plain?
+      end
+
+      COLUMNS = %i[id rule_id version_id entry_id record_id state branches why task_count depth at undone_at undone_by].freeze
 
       # @param pairs [Array<Array(Integer, String)>] rule id and once key
       # @return [Set] those that are taken
@@ -18,24 +23,53 @@ module Yenvo
 
       # @return [Set<String>] those of the keys under which a rule has run
       def keys_taken(rule_id, keys)
-        keys.uniq.each_slice(1_000).flat_map { |some| db[:runs].where(rule_id: rule_id, once_key: some).select_map(:once_key) }.to_set
+        keys.compact.uniq.each_slice(1_000).flat_map { |some| db[:runs].where(rule_id: rule_id, once_key: some).select_map(:once_key) }.to_set
       end
 
-      # @return [Boolean] whether a rule had run in a stretch before an entry
-      def ran_before?(rule_id, once_key, entry_id)
-        !db[:runs].where(rule_id: rule_id, once_key: once_key).where { Sequel[:entry_id] < entry_id }.empty?
+      # @param before [Time] moment of the event
+      # @param days [Integer]
+      # @return [Set<Integer>] those of the records for which a rule ran within so many days before
+      def records_within(rule_id, record_ids, days, before)
+        record_ids.uniq.each_slice(1_000).flat_map do |some|
+          db[:runs].where(rule_id: rule_id, record_id: some, state: "ran", undone_at: nil).where(Sequel[:event_at] > before - (days * 86_400)).where(Sequel[:event_at] <= before).select_map(:record_id)
+        end.to_set
       end
 
-      # Writes runs, their tasks and the entries about these, in the caller's transaction: three inserts, however many.
+      # @param facts [Core::Facts]
+      # @return [Boolean] whether "how often" keeps a rule from meeting an event, by the runs it had up to then
+      def ran_lately?(rule, facts)
+        event = facts.event
+        return records_within(rule.id, [event.record_id], rule.every_days, event.at).any? if rule.every_days
+
+        key = rule.once_key(facts)
+        !key.nil? && keys_taken(rule.id, [key]).any?
+      end
+
+      # @return [Boolean] the same for an entry of the past, by the runs that entries before it had
+      def ran_before?(rule, facts)
+        event = facts.event
+        found = db[:runs].where(rule_id: rule.id).where { Sequel[:entry_id] < event.id }
+        return !found.where(record_id: event.record_id, state: "ran").where(Sequel[:event_at] > event.at - (rule.every_days * 86_400)).empty? if rule.every_days
+
+        key = rule.once_key(facts)
+        !key.nil? && !found.where(once_key: key).empty?
+      end
+
+      # Writes runs and carries out what they plan, in the caller's transaction. Runs that only make tasks go in by three
+      # inserts, however many there are; the others one after the other, in order.
       # @param outcomes [Array<Outcome>]
-      # @return [Array<Integer>] ids of the runs
       def write(outcomes, now:)
-        ids = insert_all(:runs, outcomes.map { |outcome| run_row(outcome, now) })
-        tasks = outcomes.zip(ids).flat_map { |outcome, id| task_rows(outcome, id, now) }
-        task_ids = insert_all(:tasks, tasks.map { |row, _| row })
-        tie_parents(tasks, task_ids)
-        root.journal.add_all(tasks.zip(task_ids).map { |(row, outcome), id| entry(row, outcome, id, now) })
-        ids
+        outcomes.chunk_while { |one, other| one.plain? && other.plain? }.each do |some|
+          some[0].plain? ? write_plain(some, now) : some.each { |outcome| write_one(outcome, now) }
+        end
+      end
+
+      # Writes runs whose work is done: rules that changed a record before it was saved.
+      def write_done(outcomes, entry, before, now:)
+        outcomes.each do |outcome|
+          actions = outcome.plan.steps.map { |row, number, effect| effect_row(row, number, effect).merge("did" => {"record" => entry[:record_id], "from" => before.slice(*effect.data["values"].keys), "to" => effect.data["values"]}) }
+          insert_all(:runs, [run_row(outcome.with(entry: entry, once_key: outcome.once_key), now, actions)])
+        end
       end
 
       # @raise [NotFound]
@@ -43,7 +77,7 @@ module Yenvo
 
       # Newest first.
       # @param rule, record [Integer, nil]
-      # @param state [String, nil] "ran" or "failed"
+      # @param state [String, nil] "ran", "failed" or "undone"
       # @param from, till [Time, nil]
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>]
@@ -55,7 +89,7 @@ module Yenvo
         found = found.where { Sequel[:at] >= from } if from
         found = found.where { Sequel[:at] < till } if till
         found = found.where { Sequel[:id] < before } if before
-        found.select(:id, :rule_id, :version_id, :entry_id, :record_id, :state, :branches, :why, :task_count, :depth, :at).all
+        found.select(*COLUMNS).all
       end
 
       # @return [Hash{Integer => Array<Hash>}] runs by entry
@@ -63,17 +97,44 @@ module Yenvo
 
       private
 
-      def run_row(outcome, now)
+      def write_plain(outcomes, now)
+        ids = insert_all(:runs, outcomes.map { |outcome| run_row(outcome, now, (outcome.plan&.steps || []).map { |row, number, task| task_action(row, number, task) }) })
+        tasks = outcomes.zip(ids).flat_map { |outcome, id| task_rows(outcome, id, now) }
+        task_ids = insert_all(:tasks, tasks.map { |row, _| row })
+        tie_parents(tasks, task_ids)
+        root.journal.add_all(tasks.zip(task_ids).map { |(row, outcome), id| entry(row, outcome, id, now) })
+        root.worked_out.tasks_changed(outcomes.select(&:plan).map { |outcome| [outcome.entry[:kind], outcome.entry[:record_id]] }.uniq, now)
+      end
+
+      # What cannot be carried out fails with its run; the rest of the turn stands.
+      def write_one(outcome, now)
+        return write_plain([outcome], now) unless outcome.plan
+
+        db.transaction(savepoint: true) do
+          id = insert_all(:runs, [run_row(outcome, now, [])])[0]
+          actions = CarryOut.new(root, outcome, id, now).all
+          db[:runs].where(id: id).update(actions: dump(actions))
+        end
+      rescue Core::Error => error
+        write_plain([outcome.with(plan: nil, error: error.message, once_key: nil)], now)
+      end
+
+      def run_row(outcome, now, actions)
         plan = outcome.plan
         {rule_id: outcome.rule.id, version_id: outcome.rule.version_id, entry_id: outcome.entry[:id], record_id: outcome.entry[:record_id],
          state: plan ? "ran" : "failed", branches: plan ? plan.branches.join(",") : "", why: (outcome.error || plan.why)[0, 1000],
-         once_key: plan && outcome.once_key, task_count: plan ? plan.tasks.size : 0, depth: outcome.entry[:depth], at: now,
-         tests: dump(plan ? plan.plain_tests : []), actions: dump(plan ? plan.tasks.map { |row, number, task| action(row, number, task) } : [])}
+         once_key: plan && outcome.once_key, task_count: plan ? plan.tasks.size : 0, depth: outcome.entry[:depth], at: now, event_at: outcome.entry[:at], started: outcome.entry[:what] == "started",
+         tests: dump(plan ? plan.plain_tests : []), actions: dump(actions)}
       end
 
-      def action(row, number, task)
+      # Steps of a plain run as they are kept; effects add what they did.
+      def task_action(row, number, task)
+        return effect_row(row, number, task) if task.is_a?(Core::Effect)
+
         {"row" => row, "number" => number, "action" => "task", "title" => task.title, "reason" => task.reason, "notes" => task.notes, "due" => task.due&.to_h}
       end
+
+      def effect_row(row, number, effect) = {"row" => row, "number" => number, "action" => effect.action, "title" => effect.words, "reason" => effect.reason, "notes" => effect.notes, "due" => nil}
 
       def task_rows(outcome, run, now)
         (outcome.plan&.tasks || []).map do |label, number, task|

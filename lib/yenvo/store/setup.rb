@@ -6,12 +6,16 @@ module Yenvo
   module Store
     # The schema, the working calendar and the settings, as they are kept.
     class Setup < Part
+      # @return [Array(Core::Schema, Core::Calendar)]
+      def both = (made = calendar) && [schema(made), made]
+
       # @return [Core::Schema]
-      def schema
+      def schema(calendar = self.calendar)
         fields = db[:fields].order(:kind, :position).all.group_by { |row| row[:kind] }
         kinds = db[:kinds].order(:position).map { |row| kind(row, fields.fetch(row[:key], [])) }
-        people = db[:people].order(:name).map { |row| Core::Schema::Person.new(key: row[:key], name: row[:name], active: row[:active]) }
-        Core::Schema.new(kinds: kinds, people: people, queues: db[:queues].order(:name).select_hash(:key, :name), zone: setting("zone", "UTC"))
+        people = db[:people].order(:name).map { |row| Core::Schema::Person.new(key: row[:key], name: row[:name], active: row[:active], team: row[:team]) }
+        Core::Schema.new(kinds: kinds, people: people, queues: db[:queues].order(:name).select_hash(:key, :name),
+          teams: db[:teams].order(:name).select_hash(:key, :name), zone: setting("zone", "UTC"), calendar: calendar)
       end
 
       # @return [Core::Calendar]
@@ -35,7 +39,7 @@ module Yenvo
         db[:kinds].insert(key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, position: position,
           stages: JSON.generate(kind.stages.map { |stage| [stage.key, stage.label] }))
         kind.own_fields.each_with_index do |field, index|
-          db[:fields].insert(kind: kind.key, key: field.key, label: field.label, type: field.type, unit: field.unit, links_to: field.links_to,
+          db[:fields].insert(kind: kind.key, key: field.key, label: field.label, type: field.type, unit: field.unit, links_to: field.links_to, formula: field.formula,
             choices: JSON.generate(field.choices.map { |choice| [choice.key, choice.label] }), position: index)
         end
       end
@@ -49,7 +53,7 @@ module Yenvo
       end
 
       def field(row)
-        Core::Schema::Field.of(row[:key], row[:label], row[:type], choices: JSON.parse(row[:choices]), unit: row[:unit], links_to: row[:links_to])
+        Core::Schema::Field.of(row[:key], row[:label], row[:type], choices: JSON.parse(row[:choices]), unit: row[:unit], links_to: row[:links_to], formula: row[:formula])
       end
     end
   end

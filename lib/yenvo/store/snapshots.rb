@@ -2,55 +2,68 @@
 
 module Yenvo
   module Store
-    # Builds the facts that core looks at: events with the linked records as they were right after each event.
+    # Builds the facts that core looks at: events with the records they link to, those that lead to them and their tasks,
+    # all as they were right after each event.
     class Snapshots < Part
-      # @param events [Array<Core::Event>]
+      # @param events [Array<Core::Event>] without a number (id nil) for what is only thought: those see what is now
+      # @param today [Date, nil] the local day; that of each event when not given
       # @yieldparam event [Core::Event]
-      # @yieldreturn [Array<Array<String>>] chains of link fields to follow for this event
+      # @yieldreturn [Array<Core::Need>] what to load for this event
       # @return [Array<Core::Facts>] in the same order
-      def facts(events, &chains)
+      def facts(events, today: nil, &needs)
         linked = events.map { {} }
-        wanted = events.map(&chains)
-        first = hop(events, linked) { |i| wanted[i].map { |chain| events[i].after[chain[0]] } }
-        images = fetch(first)
-        place(first, images, linked)
-        second = hop(events, linked) { |i| wanted[i].select { |chain| chain.size > 1 }.map { |chain| linked[i][events[i].after[chain[0]]]&.[](chain[1]) } }
-        place(second, fetch(second), linked)
-        events.each_with_index.map { |event, i| Core::Facts.new(event, linked[i]) }
+        wanted = events.map(&needs)
+        deepest = wanted.uniq.flat_map { |all| all.map { |need| need.chain.size } }.max || 0
+        deepest.times { |level| hop(events, wanted, linked, level) }
+        related = wanted.any? { |all| all.any?(&:over) } ? Related.new(root, self).load(events, wanted, linked) : nil
+        events.each_with_index.map { |event, i| Core::Facts.new(event, linked[i], related ? related[i] : {}, today: today) }
       end
 
-      private
-
-      # @return [Array<Array(Integer, Integer, Integer)>] place of the event, record wanted, number of the entry
-      def hop(events, linked)
-        events.each_index.flat_map do |i|
-          yield(i).compact.uniq.reject { |id| linked[i].key?(id) }.map { |id| [i, id, events[i].id] }
-        end
-      end
-
-      def place(wanted, images, linked)
-        wanted.each do |i, id, entry|
-          image = images[[id, entry]] || images[id]
-          linked[i][id] = image if image
-        end
-      end
-
-      # The record as it stands serves every event since its latest entry; older events need the journal.
+      # Images as they were right after entries.
+      # @param wanted [Array<Array(Integer, Integer, Integer)>] place of the event, record wanted, number of the entry or nil
+      # @return [Hash] by [record, entry] and by record
       def fetch(wanted)
         return {} if wanted.empty?
 
         rows = wanted.map { |_, id, _| id }.uniq.each_slice(2_000).flat_map { |ids| db[:records].select(*Image::COLUMNS).where(id: ids).all }
         current = rows.to_h { |row| [row[:id], row] }
-        images = current.transform_values { |row| Image.of(row) }
+        images = current.transform_values { |row| Image.of(row).merge!("kind" => row[:kind]) }
         wanted.each do |_, id, entry|
           images[[id, entry]] ||= as_of(id, entry) if entry && current[id] && current[id][:entry_id] > entry
         end
         images
       end
 
+      # @return [Integer, nil] the record at the end of a chain of links
+      def self.reach(event, chain, linked)
+        id = event.record_id
+        image = event.after
+        chain.each do |link|
+          id = image && image[link] or return
+          image = linked[id]
+        end
+        id
+      end
+
+      private
+
+      # Follows one more link of every chain.
+      def hop(events, wanted, linked, level)
+        found = events.each_index.flat_map do |i|
+          ids = wanted[i].filter_map { |need| (need.chain.size > level) && self.class.reach(events[i], need.chain[0..level], linked[i]) }
+          ids.uniq.reject { |id| linked[i].key?(id) }.map { |id| [i, id, events[i].id] }
+        end
+        images = fetch(found)
+        found.each do |i, id, entry|
+          image = images[[id, entry]] || images[id]
+          linked[i][id] = image if image
+        end
+      end
+
+      # The record as it stands serves every event since its latest entry; older events need the journal.
       def as_of(id, entry)
-        text = db[:journal].where(record_id: id).where { Sequel[:id] <= entry }.exclude(after: nil).reverse(:id).get(:after)
-        text && JSON.parse(text)
+        row = db[:journal].where(record_id: id).where { Sequel[:id] <= entry }.exclude(after: nil).reverse(:id).select(:after, :kind).first
+        row && JSON.parse(row[:after]).merge!("kind" => row[:kind])
       end
     end
   end

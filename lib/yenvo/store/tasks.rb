@@ -92,6 +92,35 @@ module Yenvo
         end
       end
 
+      # What a rule changes in an open task: priority, due date, assignee or queue, state.
+      # @param task [Hash] row
+      # @param wanted [Hash] priority, due (Core::Due), assignee, queue, state, note
+      # @return [Hash, nil] id, from and to, for taking it back; nil when it is as wanted already
+      def change_by_rule(task, wanted, cause:)
+        to = columns_of(wanted, task, cause).reject { |name, value| task[name] == value }
+        return if to.empty?
+
+        from = task.slice(*to.keys)
+        db[:tasks].where(id: task[:id]).update(**to, version: task[:version] + 1)
+        what = {"done" => "task_done", "dropped" => "task_dropped"}.fetch(to[:state], "task_changed")
+        record = task[:record_id] && root.records.lock(task[:record_id])
+        log(what, task[:id], record, cause, {title: task[:title], assignee: to[:assignee] || task[:assignee], priority: to[:priority] && PRIORITIES[to[:priority]], due_on: to[:due_on]&.iso8601, state: to[:state], note: to[:note]})
+        {"id" => task[:id], "from" => plain(from), "to" => plain(to), "version" => task[:version] + 1}
+      end
+
+      # Puts back what a rule changed, when nobody has touched the task since.
+      # @param did [Hash] as +change_by_rule+ gave it
+      # @return [Boolean] whether it could be
+      def put_back(did, cause:)
+        task = db[:tasks].where(id: did["id"]).for_update.first
+        return false unless task && task[:version] == did["version"]
+
+        db[:tasks].where(id: did["id"]).update(**columns_back(did["from"]), version: task[:version] + 1)
+        record = task[:record_id] && root.records.lock(task[:record_id])
+        log("task_changed", task[:id], record, cause, {title: task[:title], undone: true})
+        true
+      end
+
       def team_of(person, queue)
         # Teams are part of the set-up: when that is read anew, so are they.
         @teams = nil unless @teams_for.equal?(root.schema)
@@ -121,6 +150,25 @@ module Yenvo
 
       def log(what, id, record, cause, detail)
         root.journal.add(what, cause, task_id: id, record_id: record && record[:id], kind: record && record[:kind], detail: detail.compact)
+        root.worked_out.tasks_changed([[record[:kind], record[:id]]], cause.at) if record
+      end
+
+      def columns_of(wanted, task, cause)
+        to = {}
+        to[:priority] = PRIORITIES.index(wanted["priority"]) if wanted["priority"]
+        to.merge!(due_columns(wanted["due"].on, wanted["due"].minutes, wanted["due"].moment)) if wanted["due"]
+        to.merge!(assignee: wanted["assignee"], queue: wanted["queue"], team: team_of(wanted["assignee"], wanted["queue"])) if wanted["assignee"] || wanted["queue"]
+        return to unless wanted["state"]
+        return to.merge(state: wanted["state"]) if wanted["state"] == "started"
+
+        took = (root.calendar.working_minutes(task[:made_at], cause.at) if wanted["state"] == "done")
+        to.merge(state: wanted["state"], open: false, note: wanted["note"], done_at: cause.at, done_by: nil, took_minutes: took)
+      end
+
+      def plain(columns) = columns.to_h { |name, value| [name.to_s, value.is_a?(Time) ? Core::Reading.moment(value) : (value.is_a?(Date) ? value.iso8601 : value)] }
+
+      def columns_back(plain)
+        plain.to_h { |name, value| [name.to_sym, (value && name.end_with?("_at")) ? Time.iso8601(value) : ((value && name.end_with?("_on")) ? Date.iso8601(value) : value)] }
       end
 
       def presence(text) = text.to_s.strip.empty? ? nil : text

@@ -38,9 +38,9 @@ module Yenvo
 
         def own? = @way.nil?
 
-        # @return [Integer, Array(Symbol, Integer), nil] id of a record, [:made, number of the action], or nil where the link is empty
+        # @return [Integer, Array(Symbol, Integer), nil] id (0 for the record itself before it has one) of a record, [:made, number of the action], or nil where the link is empty
         def find(facts)
-          return facts.event.record_id if own?
+          return facts.event.record_id || 0 if own?
 
           @get ? @get.call(facts) : [:made, @way]
         end

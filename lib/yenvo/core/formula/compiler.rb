@@ -80,7 +80,7 @@ module Yenvo
 
         def negated(part)
           get = expect(part, :number, "after the minus").call
-          made(:number, part) { |f, i| (value = get.call(f, i)) && -value }
+          made(:number, part, slide: part.pace&.map { |step| -step }) { |f, i| (value = get.call(f, i)) && -value }
         end
 
         def negated_truth(part)
@@ -107,8 +107,17 @@ module Yenvo
               (a.nil? || b.nil? || b.zero?) ? nil : ((sign == :/) ? a.to_f / b : a % b)
             end
           else
-            made(:number, left, right) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && a.public_send(sign, b) }
+            made(:number, left, right, slide: slide(sign, left, right)) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && a.public_send(sign, b) }
           end
+        end
+
+        def slide(sign, left, right)
+          one, other = left.pace, right.pace
+          return unless one && other
+          return [one, other].transpose.map { |a, b| a.public_send(sign, b) } unless sign == :*
+
+          factor, slid = left.literal.is_a?(Numeric) ? [left.literal, other] : [right.literal, one]
+          slid.map { |step| step * factor } if factor.is_a?(Numeric) || slid == [0, 0]
         end
 
         # A date and a number of days, or the days between two dates.
@@ -116,11 +125,19 @@ module Yenvo
           one = left.call
           other = right.call
           if sign == :- && left.type == :date && right.type == :date
-            return made(:number, left, right) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && (a - b).to_i }
+            slide = Compiler.days_slide(right, left)
+            return made(:number, left, right, slide: slide) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && (a - b).to_i }
           end
           raise Unreadable, "must add days to a date or take them off (launch_date - 3); two dates can be subtracted, and days_between counts between moments" unless left.type == :date && right.type == :number
 
           made(:date, left, right) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && Compiler.days_on(a, (sign == :+) ? b : -b) }
+        end
+
+        # @return [Array(Integer, Integer), nil] how days from one to the other go on when one of them is today
+        def self.days_slide(from, to)
+          return [1, 0] if to.literal == :today && !from.day
+
+          [-1, 0] if from.literal == :today && !to.day
         end
 
         # @return [Date, nil] nil beyond what a calendar can hold
@@ -154,7 +171,7 @@ module Yenvo
         end
 
         def keyed(part, beside)
-          return part unless part.literal
+          return part unless part.literal.is_a?(String)
 
           field = beside.field
           choice = field.choices.find { |one| one.key == part.literal || one.label.casecmp?(part.literal) }
@@ -168,8 +185,8 @@ module Yenvo
           case value
           when BigDecimal
             number = (value.frac.zero? ? value.to_i : value.to_f)
-            Part.new(type: :number, call: ->(_, _) { number }, needs: [], day: false)
-          when Numeric then Part.new(type: :number, call: ->(_, _) { value }, needs: [], day: false)
+            Part.new(type: :number, call: ->(_, _) { number }, needs: [], day: false, literal: number)
+          when Numeric then Part.new(type: :number, call: ->(_, _) { value }, needs: [], day: false, literal: value)
           when true, false then Part.new(type: :yes_no, call: ->(_, _) { value }, needs: [], day: false)
           when Date, Time
             date = Date.new(value.year, value.month, value.day)
@@ -194,7 +211,7 @@ module Yenvo
 
         def today
           calendar = schema.calendar
-          Part.new(type: :date, call: ->(facts, _) { facts.today(calendar) }, needs: [], day: true)
+          Part.new(type: :date, call: ->(facts, _) { facts.today(calendar) }, needs: [], day: true, literal: :today)
         end
 
         def of_field(reference)
@@ -202,7 +219,7 @@ module Yenvo
           type = field.textual? ? :text : TYPES[field.type]
           raise Unreadable, "must use fields with one value; #{reference.label} is a #{field.type.tr("_", " ")} field" unless type
 
-          Part.new(type: type, call: Compiler.typed(reference.image_getter, field.type), needs: reference.needs, day: reference.day?, field: (field if type == :choice))
+          Part.new(type: type, call: Compiler.typed(reference.image_getter, field.type), needs: reference.needs, day: reference.day?, field: (field if type == :choice), slide: reference.slide)
         end
 
         # @return [Proc] from the plain form to dates and moments that can be counted with

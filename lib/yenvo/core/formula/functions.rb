@@ -99,8 +99,8 @@ module Yenvo
           compiler.made(:number, part) { |f, i| (value = get.call(f, i)) && yield(value) }
         end
 
-        def f_days_between(compiler, from, to) = between(compiler, from, to) { |_, a, b| (b - a).to_i }
-        def f_working_days_between(compiler, from, to) = between(compiler, from, to) { |calendar, a, b| (b - a).abs > Calendar::MAX_DAYS_AHEAD ? nil : calendar.working_days(a, b) }
+        def f_days_between(compiler, from, to) = between(compiler, from, to, Compiler.days_slide(from, to)) { |_, a, b| (b - a).to_i }
+        def f_working_days_between(compiler, from, to) = between(compiler, from, to, Compiler.days_slide(from, to)&.reverse) { |calendar, a, b| (b - a).abs > Calendar::MAX_DAYS_AHEAD ? nil : calendar.working_days(a, b) }
 
         def f_working_hours_between(compiler, from, to)
           calendar = compiler.schema.calendar
@@ -110,10 +110,10 @@ module Yenvo
           end
         end
 
-        def between(compiler, from, to)
+        def between(compiler, from, to, slide)
           calendar = compiler.schema.calendar
           one, other = [from, to].map { |part| local_day(compiler, part) }
-          compiler.made(:number, from, to) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && yield(calendar, a, b) }
+          compiler.made(:number, from, to, slide: slide) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && yield(calendar, a, b) }
         end
 
         # @return [Proc] to the local day of a date or moment

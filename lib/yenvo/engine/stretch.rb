@@ -1,0 +1,53 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Engine
+    # Knows, for the entries of one turn, what "how often" and the fuses say: what ran before, and what this turn adds.
+    class Stretch
+      # @param met [Array<Array(Hash, Core::Facts, Core::CompiledRule)>]
+      # @param now [Time]
+      def initialize(root, met, now)
+        @root = root
+        @now = now
+        @taken = root.runs.taken(met.filter_map { |_, facts, rule| (key = rule.once_key(facts)) && [rule.id, key] })
+        @lately = Hash.new { |hash, key| hash[key] = [] }
+        @fused = met.map { |_, _, rule| rule }.select { |rule| rule.rule.fuse }.map(&:id).uniq
+        @blown = root.fuses.latest(@fused)
+        @pending = Hash.new { |hash, id| hash[id] = [] }
+      end
+
+      # @return [Boolean] whether the rule has run in this stretch already
+      def over?(rule, facts, key)
+        return ran_within?(rule, facts.event) if rule.every_days
+
+        !key.nil? && @taken.include?([rule.id, key])
+      end
+
+      # @return [Boolean] whether the rule's fuse lets one more run be; when not, the rule is paused from now on
+      def fuse_holds?(rule, entry)
+        return true unless rule.rule.fuse
+        # People start a rule on purpose, however many records they choose.
+        return true if entry[:what] == "started"
+        return false if @blown[rule.id] && @blown[rule.id][:epoch] > entry[:epoch]
+        return true if @root.fuses.hold?(rule, entry[:record_id], now: @now, pending: @pending[rule.id])
+
+        @blown = @root.fuses.latest(@fused)
+        false
+      end
+
+      # Counts a run that is going to be written.
+      def note(rule, facts, key)
+        @taken << [rule.id, key] if key
+        @lately[[rule.id, facts.event.record_id]] << facts.event.at if rule.every_days
+        @pending[rule.id] << facts.event.record_id if rule.rule.fuse && facts.event.what != "started"
+      end
+
+      private
+
+      def ran_within?(rule, event)
+        since = event.at - (rule.every_days * 86_400)
+        @lately[[rule.id, event.record_id]].any? { |at| at > since } || @root.runs.records_within(rule.id, [event.record_id], rule.every_days, event.at).any?
+      end
+    end
+  end
+end

@@ -1,0 +1,112 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Carries out what one run plans, step by step, in the transaction that writes the run, and says of each step what it
+    # did, in a form from which it can be taken back.
+    class CarryOut < Part
+      # @param outcome [Runs::Outcome]
+      # @param run_id [Integer]
+      # @param now [Time]
+      def initialize(root, outcome, run_id, now)
+        super(root)
+        @outcome = outcome
+        @run_id = run_id
+        @now = now
+        @cause = Journal::Cause.new(who: nil, at: now, run: run_id, rule: outcome.rule.id, depth: outcome.entry[:depth] + 1)
+        @made = {}
+        @tasks = {}
+      end
+
+      # @return [Array<Hash>] the actions as the run keeps them, each with what it "did"
+      # @raise [Core::Error] when a step cannot be carried out
+      def all
+        @outcome.plan.steps.map do |row, number, step|
+          kept = {"row" => row, "number" => number, "action" => step.is_a?(Core::Effect) ? step.action : "task", "title" => step.is_a?(Core::Effect) ? step.words : step.title,
+                  "reason" => step.reason, "notes" => step.notes, "due" => (step.due&.to_h unless step.is_a?(Core::Effect))}
+          kept.merge("did" => step.is_a?(Core::Effect) ? send("do_#{step.action}", step, number) : make_task(step, row, number))
+        end
+      end
+
+      private
+
+      def entry = @outcome.entry
+
+      # @return [Integer] the record that a step is about
+      def record_of(target)
+        return target unless target.is_a?(Array)
+
+        @made[target[1]] || raise(Core::Error, "Action #{target[1]} made no record, so there is nothing to act on.")
+      end
+
+      def make_task(task, row, number)
+        about = task.about ? record_of(task.about) : entry[:record_id]
+        columns = root.tasks.planned_row(task, label: row, number: number, run: @run_id, rule: @outcome.rule.id, record_id: about, now: @now)
+        columns[:parent_id] = @tasks[[row, task.under]] if task.under
+        id = insert_all(:tasks, [columns])[0]
+        @tasks[[row, number]] ||= id
+        kind = task.about ? root.records.row!(about)[:kind] : entry[:kind]
+        root.journal.add_all([root.tasks.log_row("task_made", id, about, kind, @cause, {title: columns[:title], assignee: columns[:assignee], queue: columns[:queue], rule: @outcome.rule.rule.name}.compact)])
+        root.worked_out.tasks_changed([[kind, about]], @now)
+        {"task" => id}
+      end
+
+      def do_none(_effect, _number) = {}
+
+      def do_set(effect, _number)
+        id = record_of(effect.target)
+        before = Image.of(root.records.lock(id))
+        after = root.records.change(id, effect.data["values"], cause: @cause)
+        keys = effect.data["values"].keys
+        {"record" => id, "from" => before.slice(*keys), "to" => after.slice(*keys)}
+      end
+      alias_method :do_assign, :do_set
+      alias_method :do_move, :do_set
+
+      def do_list(effect, number)
+        id = record_of(effect.target)
+        return put_on(effect, number, id) if effect.data["put"] == "on"
+
+        entries = root.list_entries.of(id, effect.data["list"])
+        {"gone" => entries.map { |one| root.list_entries.take_off(one, cause: @cause) }, "list" => effect.data["list"]}
+      end
+
+      def put_on(effect, number, id)
+        known = root.list_entries.of(id, effect.data["list"]).first
+        image = known ? nil : root.list_entries.put_on(id, effect.data["list"], section: effect.data["section"], cause: @cause)
+        @made[number] = known || image["id"]
+        {"record" => @made[number], "made" => !known, "version" => image && image["version"]}
+      end
+
+      def do_record(effect, number)
+        image = root.records.make(effect.data["kind"], {"owner" => nil}.merge(effect.data["values"]), cause: @cause)
+        @made[number] = image["id"]
+        root.links.add(image["id"], effect.data["link_to"], cause: @cause) if effect.data["link_to"]
+        {"record" => image["id"], "made" => true, "version" => image["version"]}
+      end
+
+      def do_log(effect, _number)
+        id = record_of(effect.target)
+        root.interactions.log(id, effect.data["way"], effect.data["text"], cause: @cause)
+        {"record" => id, "interaction" => db[:interactions].where(record_id: id, run_id: @run_id).max(:id)}
+      end
+
+      def do_notice(effect, _number)
+        {"notices" => root.notices.add(effect.data["persons"], effect.data["text"], at: @now, record_id: effect.target, rule_id: @outcome.rule.id, run_id: @run_id)}
+      end
+
+      def do_tasks(effect, _number)
+        id = record_of(effect.target)
+        test = effect.data["which"].to_proc
+        open = db[:tasks].where(record_id: id, open: true).order(:id).for_update.all.select { |row| test.call(facts_of(row)) }
+        {"tasks" => open.filter_map { |row| root.tasks.change_by_rule(row, effect.data, cause: @cause) }}
+      end
+
+      # A task seen as if it were a record, for the conditions that choose which tasks are changed.
+      def facts_of(row)
+        image = TaskImage.of(row, @now)
+        Core::Facts.new(Core::Event.new(id: nil, what: "task", kind: "task", record_id: row[:id], before: {}, after: image, who: nil, at: @now))
+      end
+    end
+  end
+end

@@ -1,0 +1,61 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Long work that a worker does bit by bit, with progress, and that can be stopped: running a rule on all records that
+    # match now.
+    class Jobs < Part
+      UNDER_WAY = %w[waiting running].freeze
+
+      # @param rule [Hash] row of rules
+      # @param total [Integer] records that matched when they were counted
+      # @param filter [Hash] which records are looked at: filters and search, as in a list
+      # @return [Hash] the row
+      # @raise [Refused]
+      def start(rule, total:, filter:, cause:)
+        root.transaction do
+          locked = db[:rules].where(id: rule[:id]).for_update.first
+          raise Refused.at("rule" => "“#{locked[:name]}” is not on. Publish or resume it before you run it on records.") unless locked[:state] == "on"
+          raise Refused.at("rule" => "“#{locked[:name]}” is being run on records already. Wait for it, or stop that first.") unless db[:jobs].where(rule_id: rule[:id], state: UNDER_WAY).empty?
+
+          id = db[:jobs].insert(what: "run_on_match", rule_id: rule[:id], version_id: locked[:version_id], state: "waiting", total: total, filter: dump(filter), by: cause.who, at: cause.at)
+          find!(id)
+        end
+      end
+
+      # @raise [NotFound]
+      def find!(id) = db[:jobs].where(id: id).first || raise(NotFound, "There is no job #{id}.")
+
+      # @return [Hash, nil] the latest of a rule
+      def latest(rule_id) = db[:jobs].where(rule_id: rule_id).reverse(:id).first
+
+      # @return [Hash] the row
+      def stop(id, now:)
+        db[:jobs].where(id: id, state: UNDER_WAY).update(state: "stopped", ended_at: now)
+        find!(id)
+      end
+
+      # Takes a job for one bit of work; no other worker takes it in the meantime. In the caller's transaction.
+      # @return [Hash, nil]
+      def claim = db[:jobs].where(state: UNDER_WAY).order(:id).limit(1).for_update.skip_locked.first
+
+      # @param ids [Array<Integer>] records
+      # @return [Array<Integer>] those on which no job has run this version, now noted as taken by this one
+      def take_records(job, ids)
+        return [] if ids.empty?
+
+        taken = db[:job_records].where(version_id: job[:version_id], record_id: ids).select_map(:record_id)
+        free = ids - taken
+        db[:job_records].import(%i[version_id record_id job_id], free.map { |id| [job[:version_id], id, job[:id]] })
+        free
+      end
+
+      # @param place [Hash, nil] where to go on; nil when all were looked at
+      def progress(job, looked_at:, started:, place:, now:)
+        changes = {looked_at: job[:looked_at] + looked_at, started: job[:started] + started, place: dump(place), state: place ? "running" : "done"}
+        changes[:ended_at] = now unless place
+        db[:jobs].where(id: job[:id]).update(changes)
+      end
+    end
+  end
+end
