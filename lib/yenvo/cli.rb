@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "fileutils"
+require "json"
 require "thor"
 require "yenvo/boot"
 
@@ -12,36 +14,44 @@ module Yenvo
     def self.exit_on_failure? = true
 
     desc "check FILE...", "Check rule files: form, fields, values, branches that can never match"
-    long_desc "Names every problem with its line and place. Exits with 1 when a file has any. With --form-only no database is needed: whether fields and persons exist is then not looked at."
+    long_desc "Names every problem with its line and place, and every gap and overlap between branches. Exits with 1 when a file has a problem. With --form-only no database is needed: whether fields and persons exist is then not looked at."
     method_option :form_only, type: :boolean, desc: "look at the form alone, without a database"
+    method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
     def check(*paths)
       none_given if paths.empty?
-      exit 1 unless paths.map { |path| sound?(path) }.all?
+      finish(paths.map { |path| checked(path) })
     end
 
-    desc "try FILE", "Run a rule file on live records and say what it would do; writes nothing"
+    desc "try FILE...", "Run rule files on live records and say what they would do; writes nothing"
     method_option :rows, type: :numeric, default: 20, desc: "how many records to list"
-    def try(path)
-      rule = read(path) or exit 1
-      compiled = bind(path, rule) or exit 1
-      found = Engine::Trying.new(root, compiled, who: nil, now: clock.now).over
-      say summary(found)
-      found.rows.first(options[:rows]).each { |row| say format("%-10s %-30s %s", row["branches"].empty? ? "-" : row["branches"].join(","), row["title"][0, 30], row["why"]) }
+    method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
+    def try(*paths)
+      none_given if paths.empty?
+      finish(paths.map { |path| tried(path) })
     end
 
-    desc "publish FILE", "Publish a rule file as a new version of the rule of that name, or as a new rule"
+    desc "publish FILE...", "Publish rule files, each as a new version of the rule of that name, or as a new rule"
+    long_desc "All files are checked first. When one has a problem, none is published."
     method_option :as, type: :string, required: true, banner: "PERSON", desc: "key of the administrator who publishes, such as maren"
-    def publish(path)
-      rule = read(path) or exit 1
+    method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
+    def publish(*paths)
+      none_given if paths.empty?
       who = root.people.find(options[:as])
       fail_with("There is no administrator #{options[:as].inspect}.") unless who && who[:role] == "administrator"
+      found = paths.map { |path| checked(path) }
+      return finish(found.map { |one| one.merge(lines: one[:problems].any? ? [] : ["not published, since another file has problems"]) }) if found.any? { |one| one[:problems].any? }
+
       cause = Store::Journal::Cause.person(who[:key], clock.now)
-      row = root.rules.by_name(rule.name) || root.rules.make(rule, cause: cause)
-      version = root.rules.publish(row[:id], rule, cause: cause)
-      say "Published “#{rule.name}” as version #{version[:number]}. Old records are not touched."
-    rescue Core::InvalidRule => error
-      report(path, Core::RuleFile.place(File.read(path), error.problems))
-      exit 1
+      finish(root.transaction { paths.map { |path| published(path, cause) } })
+    end
+
+    desc "export [NAME...]", "Write rules as files, into a folder or to standard output"
+    method_option :to, type: :string, banner: "FOLDER", desc: "one file for each rule, named by its key"
+    method_option :json, type: :boolean, desc: "JSON instead of YAML"
+    def export(*names)
+      rows = root.rules.all
+      rows = names.map { |name| rows.find { |row| [row[:name], row[:key]].include?(name) } || fail_with("There is no rule #{name.inspect}.") } if names.any?
+      rows.each { |row| write_out(row) }
     end
 
     desc "schema", "Print the JSON Schema of rule files"
@@ -82,31 +92,67 @@ module Yenvo
 
       def clock = @clock ||= Clock.new(start: ENV["YENVO_CLOCK"])
 
-      def sound?(path)
-        rule = read(path) or return false
-        return say("#{path}: the form is right") || true if options[:form_only]
+      # @return [Hash] file, problems, notes, lines: what to say of it when all is well
+      def checked(path)
+        rule, problems = read(path)
+        return {file: path, problems: problems, notes: [], lines: []} unless rule
+        return {file: path, problems: [], notes: [], lines: ["the form is right"]} if options[:form_only]
 
-        problems = Core::Checks.run(rule, root.schema)
-        return say("#{path}: can be published") || true if problems.empty?
-
-        report(path, Core::RuleFile.place(File.read(path), problems))
-        false
+        problems, notes = Core::Checks.look(rule, root.schema)
+        {file: path, problems: Core::RuleFile.place(File.read(path), problems), notes: notes, lines: ["can be published", *notes.map { |note| "#{note["kind"]}: #{note["text"]}" }]}
       end
 
+      def tried(path)
+        rule, problems = read(path)
+        compiled, problems = Core::CompiledRule.bind(rule, root.schema, id: root.rules.by_name(rule.name)&.fetch(:id)) if rule
+        return {file: path, problems: rule ? Core::RuleFile.place(File.read(path), problems) : problems, lines: []} unless compiled
+
+        found = Engine::Trying.new(root, compiled, who: nil, now: clock.now).over
+        rows = found.rows.first(options[:rows])
+        lines = rows.map { |row| format("%-10s %-30s %s", row["branches"].empty? ? "-" : row["branches"].join(","), row["title"][0, 30], row["why"]) }
+        {file: path, problems: [], looked_at: found.looked_at, counts: found.counts, rows: rows, lines: [summary(found), *lines]}
+      end
+
+      def published(path, cause)
+        rule = Core::RuleFile.parse(File.binread(path))
+        row = root.rules.by_name(rule.name) || root.rules.make(rule, cause: cause)
+        version = root.rules.publish(row[:id], rule, cause: cause)
+        {file: path, problems: [], rule: row[:key], version: version[:number], lines: ["“#{rule.name}” is published as version #{version[:number]}. Old records are not touched."]}
+      end
+
+      def write_out(row)
+        rule = root.rules.draft_of(row)
+        text = options[:json] ? "#{JSON.pretty_generate(rule.to_h)}\n" : Core::RuleFile.dump(rule)
+        return say(text, nil, false) unless options[:to]
+
+        FileUtils.mkdir_p(options[:to])
+        path = File.join(options[:to], "#{row[:key]}.#{options[:json] ? "json" : "yml"}")
+        File.write(path, text)
+        say path
+      end
+
+      # Says what came of the files, and exits with 1 when one had a problem.
+      def finish(found)
+        wrong = found.any? { |one| one[:problems].any? }
+        if options[:json] then say(JSON.pretty_generate(ok: !wrong, files: found.map { |one| one.except(:lines).merge(problems: one[:problems].map(&:to_h)) }))
+        else found.each { |one| tell(one, found.size > 1) }
+        end
+        exit 1 if wrong
+      end
+
+      def tell(one, many)
+        one[:problems].each { |problem| warn "#{one[:file]}: #{problem}" }
+        one[:lines].each_with_index { |line, index| say((many || index.zero?) ? "#{one[:file]}: #{line}" : line) }
+      end
+
+      # @return [Array(Core::Rule, Array)] the rule, or nil and its problems
       def read(path)
-        Core::RuleFile.parse(File.binread(path))
+        [Core::RuleFile.parse(File.binread(path)), []]
       rescue SystemCallError => error
-        warn "#{path}: cannot be read: #{error.message}"
+        [nil, [Core::Problem.at([], "cannot be read: #{error.message}")]]
       rescue Core::InvalidRule => error
-        report(path, error.problems)
+        [nil, error.problems]
       end
-
-      def bind(path, rule)
-        compiled, problems = Core::CompiledRule.bind(rule, root.schema, id: root.rules.by_name(rule.name)&.fetch(:id))
-        compiled || report(path, Core::RuleFile.place(File.read(path), problems))
-      end
-
-      def report(path, problems) = problems.each { |problem| warn "#{path}: #{problem}" } && nil
 
       def summary(found)
         runs = found.counts.except("skip").map { |label, count| "#{(label == "otherwise") ? label : "branch #{label}"}: #{count}" }

@@ -43,18 +43,39 @@ RSpec.describe "bin/yenvo", :committed do
   it "tries a file on live records, writing nothing" do
     make("deal", "title" => "Quiet Hour", "stage" => "survey_booked")
     out, _, code = yenvo("try", sound)
-    expect([out.lines.first, code]).to eq(["1 record looked at; branch 1: 1\n", 0])
+    expect([out.lines.first, code]).to eq(["#{sound}: 1 record looked at; branch 1: 1\n", 0])
     expect(out).to include("Quiet Hour")
     expect([db[:runs].count, db[:rules].count]).to eq([0, 0])
   end
 
   it "publishes a file as a new rule, then as its next version, by an administrator only" do
-    expect(yenvo("publish", sound, "--as", "maren")).to eq(["Published “Survey booked” as version 1. Old records are not touched.\n", "", 0])
+    expect(yenvo("publish", sound, "--as", "maren")).to eq(["#{sound}: “Survey booked” is published as version 1. Old records are not touched.\n", "", 0])
     expect(yenvo("publish", sound, "--as", "maren")[0]).to include("as version 2")
     expect(root.rules.all.map { |row| row.values_at(:name, :state) }).to eq([["Survey booked", "on"]])
     _, err, code = yenvo("publish", sound, "--as", "hollie")
     expect([err, code]).to match([/no administrator "hollie"/, 1])
     _, err, code = yenvo("publish", file(survey_rule("trigger" => {"when" => "stage_entered", "stages" => ["sold"]})), "--as", "maren")
     expect([err, code]).to match([/line \d+: trigger.stages/, 1])
+  end
+
+  it "publishes all files or none, writes rules out again, and speaks JSON for machines" do
+    other = file(survey_rule("name" => "Other"))
+    wrong = file(survey_rule("name" => "Wrong", "trigger" => {"when" => "stage_entered", "stages" => ["sold"]}))
+    out, _, code = yenvo("publish", sound, other, wrong, "--as", "maren", "--json")
+    found = JSON.parse(out)
+    expect([code, found["ok"], found["files"].map { |one| one["problems"].size }, db[:rules].count]).to eq([1, false, [0, 0, 1], 0])
+    expect(found["files"][2]["problems"][0]).to include("where" => "trigger.stages", "line" => a_kind_of(Integer))
+    out, _, code = yenvo("publish", sound, other, "--as", "maren", "--json")
+    expect([code, JSON.parse(out)["files"].map { |one| one["version"] }]).to eq([0, [1, 1]])
+    make("deal", "title" => "Quiet Hour", "stage" => "survey_booked")
+    out, = yenvo("try", sound, other, "--json")
+    expect(JSON.parse(out)["files"].map { |one| one["counts"] }).to eq([{"1" => 1}, {"1" => 1}])
+    out, _, code = yenvo("export", "--to", File.join(folder, "out"))
+    expect([out.lines.map { |line| File.basename(line.chomp) }, code]).to eq([%w[survey-booked.yml other.yml], 0])
+    expect(Yenvo::Core::RuleFile.parse(File.read(File.join(folder, "out", "other.yml"))).name).to eq("Other")
+    expect(JSON.parse(yenvo("export", "other", "--json")[0])["name"]).to eq("Other")
+    expect(yenvo("export", "nowhere")[1..]).to eq(["There is no rule \"nowhere\".\n", 1])
+    out, = yenvo("check", file(survey_rule("branches" => [{"if" => {"all" => [{"field" => "boat_length", "test" => "more", "value" => 12}]}, "do" => survey_rule["branches"][0]["do"]}])))
+    expect(out).to include("gap: No branch takes Boat length 11 m")
   end
 end

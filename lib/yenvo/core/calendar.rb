@@ -31,6 +31,9 @@ module Yenvo
         @absences.fetch(person, []).find { |from, to| date.between?(from, to) }&.last
       end
 
+      # @return [Array<Array(Date, Date)>] the person's stretches
+      def absences_of(person) = @absences.fetch(person, [])
+
       # Counts working days; from a day off, one working day ahead is the next working day.
       # @param count [Integer] negative counts back; 0 leaves the date
       # @return [Date]

@@ -27,17 +27,32 @@ module Yenvo
       def count = @variables.map { |variable| variable.values.size }.inject(1, :*)
       def countable? = count <= MAX_CELLS
 
+      # @param cell [Array] one case
+      # @param paths [Array<String>] left sides that matter
+      # @return [Array<Hash>] label and value of each, as people read them
+      def example(cell, paths)
+        @variables.zip(cell).select { |variable, _| variable.side == :after && paths.include?(variable.reference.path) }
+          .map { |variable, value| {"label" => variable.reference.label, "shown" => shown(variable.reference.field, value)} }
+      end
+
       # @yieldparam facts [Facts] one case that the trigger can meet
+      # @yieldparam cell [Array] its values
       def each
         fires = filter
         values = @variables.map(&:values)
         (values.shift || [nil]).product(*values) do |cell|
           facts = facts(cell)
-          yield facts if facts && fires.call(facts)
+          yield facts, cell if facts && fires.call(facts)
         end
       end
 
       private
+
+      def shown(field, value)
+        return "any other" if value == OTHER || value == [OTHER] || (field.type == "link" && value == -1)
+
+        Show.value(field, value.is_a?(Float) ? value.round(2) : value, @rule.schema)
+      end
 
       # Where any change will do, or none is needed, every case can be met.
       def filter = (@rule.trigger.watch_keys == [["any"]] || !@rule.trigger.before_save?) ? ->(_facts) { true } : @rule.trigger.to_proc

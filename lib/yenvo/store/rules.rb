@@ -65,6 +65,20 @@ module Yenvo
         end
       end
 
+      # Moves a rule within the list: rules run in this order.
+      # @param before [Integer, nil] the rule that shall come next; nil for the end
+      def place(id, before:, cause:)
+        root.transaction do
+          ids = db[:rules].order(:position, :id).for_update.select_map(:id)
+          raise NotFound, "There is no rule #{id}." unless ids.include?(id)
+
+          ids.delete(id)
+          ids.insert((before && ids.index(before)) || ids.size, id)
+          ids.each_with_index { |one, index| db[:rules].where(id: one).update(position: index + 1) }
+          root.begin_epoch("order", who: cause.who, now: cause.at)
+        end
+      end
+
       # Pauses a rule for a reason that is not a person's.
       # @return [Integer] the epoch from which it is off
       def stop(id, why, now:)

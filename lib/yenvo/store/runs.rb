@@ -116,7 +116,7 @@ module Yenvo
           db[:runs].where(id: id).update(actions: dump(actions))
         end
       rescue Core::Error => error
-        write_plain([outcome.with(plan: nil, error: error.message, once_key: nil)], now)
+        write_plain([outcome.with(plan: nil, error: error.is_a?(Refused) ? error.fields.values.join(" ") : error.message, once_key: nil)], now)
       end
 
       def run_row(outcome, now, actions)

@@ -12,7 +12,8 @@ module Yenvo
       def self.install
         Rack::Attack.cache.store = new
         Rack::Attack.throttle("sign-ins", limit: 30, period: 60) { |request| request.ip if request.post? && request.path == "/api/sign-in" }
-        Rack::Attack.throttled_responder = ->(_request) { Json.refuse(429, "Too many tries to sign in from here. Wait a minute, then try again.") }
+        Rack::Attack.throttle("doors", limit: 20, period: 60) { |request| request.ip if request.post? && request.path.start_with?("/api/door/") }
+        Rack::Attack.throttled_responder = ->(request) { Json.refuse(429, request.path.start_with?("/api/door/") ? "Too much came in from here. Wait a minute, then send it again." : "Too many tries to sign in from here. Wait a minute, then try again.") }
       end
 
       def initialize

@@ -6,6 +6,7 @@ module Yenvo
     class Guard
       MAX_BODY = 4_000_000
       OPEN = ["/session"].freeze
+      DOORS = "/door/"
 
       def initialize(app, contract)
         @app = app
@@ -15,7 +16,7 @@ module Yenvo
       def call(env)
         account = env["yenvo.account"]
         env["yenvo.person"] = account && env["yenvo.house"].root.people.of_account(account)
-        return Json.refuse(401, "Sign in first; your session may have ended.") unless env["yenvo.person"] || OPEN.include?(env["PATH_INFO"])
+        return Json.refuse(401, "Sign in first; your session may have ended.") unless env["yenvo.person"] || OPEN.include?(env["PATH_INFO"]) || env["PATH_INFO"].start_with?(DOORS)
 
         refusal(env) || @app.call(env)
       end

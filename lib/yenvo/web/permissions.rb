@@ -12,11 +12,19 @@ module Yenvo
       # Rules are written by administrators.
       def write_rules? = @person[:role] == "administrator"
 
+      # The set-up is changed by administrators.
+      # @raise [Forbidden]
+      def set_up! = write_rules? || raise(Forbidden, "The set-up is changed by administrators, and you are signed in as a #{@person[:role]}. Ask an administrator for the change.")
+
       # Tasks are worked by whom they belong to, by that person's team, by who made them, and by leads and administrators.
       # @param task [Hash] row of tasks
       def work?(task) = lead? || [task[:assignee], task[:made_by]].include?(@person[:key]) || (!task[:team].nil? && task[:team] == @person[:team])
 
       def lead? = %w[lead administrator].include?(@person[:role])
+
+      # Rules are started by hand by leads and administrators.
+      # @raise [Forbidden]
+      def start_rules! = lead? || raise(Forbidden, "Rules are started by leads and administrators, and you are signed in as a #{@person[:role]}. Ask one of them.")
 
       # @raise [Forbidden]
       def write_rules! = write_rules? || raise(Forbidden, "Rules are written by administrators, and you are signed in as a #{@person[:role]}. Ask an administrator for the change.")

@@ -13,12 +13,19 @@ module Yenvo
 
       # @return [Store::Lists::Query]
       # @raise [Store::Refused]
-      def read(params, schema)
+      def read(params, schema, now: nil)
         schema.kind(params["kind"]) || raise(Store::Refused.at("kind" => "There is no kind of record #{params["kind"].to_s[0, 80].inspect}."))
         filters = params.select { |name, value| name.start_with?("where.") && value.is_a?(String) }
           .to_h { |name, value| [name.delete_prefix("where."), value.split(SEPARATOR, -1).first(MAX_VALUES)] }
-        Store::Lists::Query.new(kind: params["kind"], filters: filters, search: params["search"].to_s.empty? ? nil : params["search"], sort: params["sort"] || "changed",
+        Store::Lists::Query.new(kind: params["kind"], filters: filters, search: params["search"].to_s.empty? ? nil : params["search"], sort: params["sort"] || "changed", now: now,
           down: params.fetch("down", "1") == "1", after: place(params["after"], params["sort"] || "changed"), limit: Store::Lists::PAGE)
+      end
+
+      # @param given [Hash, nil] filters (field to values) and search, as in the body of a call
+      # @return [Hash] the same, within bounds
+      def filter(given)
+        filters = (given && given["filters"]) || {}
+        {"filters" => filters.first(10).to_h.transform_values { |values| values.first(MAX_VALUES).map(&:to_s) }, "search" => given && given["search"].to_s[0, 200].then { |text| text.empty? ? nil : text }}
       end
 
       # @return [String] where a page ended, fit for an address

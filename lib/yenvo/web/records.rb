@@ -5,7 +5,7 @@ module Yenvo
     # Contacts, deals, tickets and list entries.
     class Records < Base
       get "/?" do
-        query = RecordQuery.read(params, root.schema)
+        query = RecordQuery.read(params, root.schema, now: now)
         page = root.lists.page(query)
         body = {rows: present.records(page[:rows], query.kind), next: page[:next] && RecordQuery.token(page[:next])}
         body[:count] = root.lists.count(query) unless query.after
@@ -13,8 +13,9 @@ module Yenvo
       end
 
       post "/?" do
-        image = root.records.make(body_of_call["kind"], body_of_call["values"], cause: cause)
-        answer 201, present.record(image, body_of_call["kind"])
+        told = []
+        image = root.records.make(body_of_call["kind"], body_of_call["values"], cause: cause, told: told)
+        answer 201, {**present.record(image, body_of_call["kind"]), set_by: told}
       end
 
       get "/:id" do
@@ -25,8 +26,9 @@ module Yenvo
       end
 
       patch "/:id" do
-        image = root.records.change(id, body_of_call["values"], cause: cause, version: body_of_call["version"])
-        answer 200, present.record(image, root.records.row!(id)[:kind])
+        told = []
+        image = root.records.change(id, body_of_call["values"], cause: cause, version: body_of_call["version"], told: told)
+        answer 200, {**present.record(image, root.records.row!(id)[:kind]), set_by: told}
       end
 
       get("/:id/history") { answer 200, {entries: root.history.of_record(id, before: number("before"))} }
@@ -34,6 +36,23 @@ module Yenvo
       post "/:id/interactions" do
         image = root.interactions.log(id, body_of_call["way"], body_of_call["text"], cause: cause)
         answer 201, present.record(image, root.records.row!(id)[:kind])
+      end
+
+      get("/:id/interactions") { answer 200, {interactions: present.interactions(root.interactions.of_record(id))} }
+
+      patch "/:id/interactions" do
+        row = root.interactions.edit(body_of_call["interaction"], body_of_call["text"], cause: cause)
+        answer 200, {interactions: present.interactions([row])}
+      end
+
+      post "/:id/lists" do
+        root.list_entries.put_on(id, body_of_call["list"], section: body_of_call["section"], cause: cause)
+        answer 201, {linked: present.linked(root.links.around(id))}
+      end
+
+      delete "/:id/lists" do
+        root.list_entries.take_off(id, cause: cause)
+        answer 200, {taken_off: true}
       end
 
       post "/:id/links" do

@@ -42,6 +42,26 @@ module Yenvo
         answer 200, present.rule(root.rules.find!(id))
       end
 
+      post "/:id/start" do
+        may.start_rules!
+        answer 200, {started: root.rules.start(id, body_of_call["records"], cause: cause)}
+      end
+
+      put "/:id/position" do
+        may.write_rules!
+        root.rules.place(id, before: body_of_call["before"], cause: cause)
+        answer 200, {rules: present.rules(root.rules.all, root.figures.of_rules(now: now))}
+      end
+
+      # Two versions beside each other; number 0 is the draft.
+      get "/:id/compare/:one/:other" do
+        row = root.rules.find!(id)
+        one, other = %w[one other].map { |name| number(name).zero? ? root.rules.draft_of(row) : root.rules.version!(id, number(name)) }
+        answer 200, {one: one.to_h, other: other.to_h, changes: Core::RuleChanges.words(one, other, root.schema)}
+      end
+
+      get("/:id/job") { answer 200, {job: root.jobs.latest(id)&.then { |row| present.job(row) }} }
+
       get("/:id/versions/:number") { answer 200, {rule: root.rules.version!(id, number("number")).to_h} }
 
       private

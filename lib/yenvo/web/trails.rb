@@ -21,7 +21,7 @@ module Yenvo
 
       private
 
-      def state = {"ran" => "ran", "failed" => "failed"}[params["result"]]
+      def state = {"ran" => "ran", "failed" => "failed", "undone" => "undone"}[params["result"]]
       def skips?(params) = %w[skipped all].include?(params["result"]) && (params["rule"] || params["record"])
 
       def skips(from)

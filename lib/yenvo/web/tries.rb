@@ -6,7 +6,8 @@ module Yenvo
     class Tries < Base
       post "/check" do
         rule = Core::RuleReader.read!(body_of_call["rule"])
-        answer 200, {problems: Core::Checks.run(rule, root.schema).map(&:to_h)}
+        problems, notes = Core::Checks.look(rule, root.schema)
+        answer 200, {problems: problems.map(&:to_h), notes: notes}
       end
 
       post "/?" do
@@ -16,7 +17,7 @@ module Yenvo
       end
 
       post "/one" do
-        facts, plan = trying.one(body_of_call["record_id"])
+        facts, plan = trying.one(body_of_call["record_id"], change: change)
         raise Store::Refused.at("record_id" => "The trigger cannot meet this record as it is now.") unless plan
 
         answer 200, present.plan(plan, facts)
@@ -29,10 +30,19 @@ module Yenvo
 
       private
 
+      # What the record is thought to become, read like anything that is typed.
+      def change
+        given = body_of_call["change"] or return
+        kind = root.schema.kind!(body_of_call["rule"]["record"])
+        given.to_h { |key, value| [key, Core::Reading.value(kind.field(key) || raise(Store::Refused.at("change" => "There is no field #{key.to_s[0, 60].inspect} to change.")), value, root.schema)] }
+      rescue Core::Unreadable => error
+        raise Store::Refused.at("change" => error.message)
+      end
+
       def trying
         may.write_rules!
         rule = Core::CompiledRule.bind!(Core::RuleReader.read!(body_of_call["rule"]), root.schema, id: body_of_call["rule_id"])
-        Engine::Trying.new(root, rule, who: person[:key], now: now)
+        Engine::Trying.new(root, rule, who: person[:key], now: now, filter: RecordQuery.filter(body_of_call["filter"]))
       end
     end
   end

@@ -10,6 +10,7 @@ module Yenvo
         # @param images [Array<Hash>] of one kind
         def records(images, kind_key)
           kind = schema.kind!(kind_key)
+          images = root.worked_out.fill(images, kind, now: now)
           links = kind.fields.values.select { |field| field.type == "link" }
           linked = root.records.titles(images.flat_map { |image| links.map { |field| image[field.key] } })
           images.map { |image| one_record(image, kind, linked) }
@@ -33,12 +34,16 @@ module Yenvo
         # What somebody who works a task about a record wants to see of it.
         # @return [Array<Hash>] label, shown, and perhaps link and note
         def facts(image, kind)
+          image = root.worked_out.fill([image], kind, now: now)[0]
           linked = linked_images(image, kind)
           stage = image["stage"] && {label: kind.stage_label, shown: kind.field("stage").choice_label(image["stage"]), note: "since #{Core::Show.date(calendar.zone.date_of(Time.iso8601(image["stage_since"])))}", link: nil}
           own = kind.own_fields.reject { |field| image[field.key].nil? || field.type == "long_text" }
           contact = {label: "Last contact", shown: image["last_contact"] ? Core::Show.date(calendar.zone.date_of(Time.iso8601(image["last_contact"]))) : "none yet", note: quiet(image), link: nil}
           [stage, *own.sort_by { |field| (field.type == "link") ? 0 : 1 }.map { |field| fact(field, image[field.key], linked) }.first(MAX_FACTS), contact].compact
         end
+
+        # @param rows [Array<Hash>]
+        def interactions(rows) = rows.map { |row| {id: row[:id], way: row[:way], text: row[:text], who: row[:who], at: stamp(row[:at]), edited_at: stamp(row[:edited_at]), mine: row[:who] == @asker[:key]} }
 
         private
 

@@ -30,14 +30,37 @@ module Yenvo
         # @param facts [Core::Facts]
         def plan(plan, facts)
           tasks = plan.tasks.map { |row, number, task| planned(row, number, task) }
-          {state: plan.state, why: plan.why, branches: plan.branches, tests: plan.plain_tests, tasks: tasks, strip: strip(tasks, facts)}
+          effects = plan.steps.reject { |_, _, step| step.is_a?(Core::PlannedTask) }.map { |row, number, effect| {row: row, number: number, action: effect.action, title: effect.words, reason: effect.reason, notes: effect.notes, meets: meets(effect)} }
+          {state: plan.state, why: plan.why, branches: plan.branches, tests: plan.plain_tests, tasks: tasks, effects: effects, strip: strip(tasks, facts)}
+        end
+
+        # @param row [Hash]
+        def job(row) = {id: row[:id], rule_id: row[:rule_id], state: row[:state], total: row[:total], looked_at: row[:looked_at], started: row[:started], by: row[:by], at: stamp(row[:at]), ended_at: stamp(row[:ended_at])}
+
+        # @param pattern [Core::Patterns::Pattern]
+        def pattern(pattern)
+          wording = Core::Wording.new(schema.kind(pattern.rule.kind), schema)
+          rows = pattern.rule.branches.map { |branch| {if: branch.conditions.items.map { |item| wording.condition(item) }, do: branch.actions.map { |action| wording.action(action) }} }
+          rows << {if: ["otherwise"], do: pattern.rule.otherwise.map { |action| wording.action(action) }} if pattern.rule.otherwise
+          kind = schema.kind(pattern.rule.kind)
+          {key: pattern.key, group: pattern.group, need: pattern.need, name: pattern.rule.name, kind: kind ? kind_words(kind) : "A list", family: pattern.rule.kind.split("/").first, trigger: wording.trigger(pattern.rule.trigger), rows: rows}
         end
 
         private
 
+        # How many open tasks a change of tasks would meet now.
+        def meets(effect)
+          return unless effect.action == "tasks" && effect.target.is_a?(Integer)
+
+          test = effect.data["which"].to_proc
+          root.worklist.of_record(effect.target).count do |row|
+            test.call(Core::Facts.new(Core::Event.new(id: nil, what: "task", kind: "task", record_id: row[:id], before: {}, after: Store::TaskImage.of(row, now), who: nil, at: now)))
+          end
+        end
+
         def base(row, numbers)
           {id: row[:id], key: row[:key], name: row[:name], kind: row[:kind], state: row[:state], owner: row[:owner], version: row[:version_id] && numbers.dig(row[:version_id], :number),
-           draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, position: row[:position]}
+           draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, position: row[:position], paused_because: row[:paused_because]}
         end
 
         def words(rule)

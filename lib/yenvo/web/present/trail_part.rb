@@ -40,7 +40,8 @@ module Yenvo
         # @return [String] such as "Hollie Banner changed Stage from Quoted to Survey booked"
         def sentence_of(entry)
           who = schema.name_of(entry[:who])
-          return "#{who} made the #{schema.kind(entry[:kind])&.label&.downcase || "record"}" if entry[:what] == "record_made"
+          said = said(entry, load(entry[:detail]) || {})
+          return "#{who} #{said}" if said
 
           changes = root.history.present([entry]).first["changes"]
           return "#{who} logged #{entry[:what].tr("_", " ")}" if changes.empty?
@@ -50,17 +51,30 @@ module Yenvo
 
         private
 
+        # @return [String, nil] what happened, where it is no change of fields
+        def said(entry, detail)
+          noun = schema.kind(entry[:kind])&.noun || "record"
+          case entry[:what]
+          when "record_made" then detail["door"] ? "sent a #{detail["door"]} that made the #{noun}" : "made the #{noun}"
+          when "linked" then "linked the #{schema.kind(detail["kind"])&.noun || "record"} “#{detail["title"]}” to it"
+          when "put_on_list" then "put it on #{schema.list(detail["list"])&.plural || "a list"}"
+          when "interaction_logged" then "logged a #{detail["way"]}: #{detail["text"].to_s[0, 120]}"
+          when "note_edited" then "changed a note to: #{detail["text"].to_s[0, 120]}"
+          when "started" then detail["job"] ? "ran the rule on all that match" : "started the rule by hand"
+          end
+        end
+
         def lookups(versions, rules, records) = [root.rules.version_numbers(versions), root.rules.names(rules), root.records.titles(records)]
 
         def run_row(row, numbers, names, titles)
           {id: row[:id], at: stamp(row[:at]), rule: {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"}, version: numbers.dig(row[:version_id], :number), record: titles[row[:record_id]]&.slice(:id, :title, :kind),
-           state: row[:state], branches: row[:branches].split(","), why: row[:why], task_count: row[:task_count], entry: row[:entry_id]}
+           state: row[:state], branches: row[:branches].split(","), why: row[:why], task_count: row[:task_count], entry: row[:entry_id], undone_at: stamp(row[:undone_at]), undone_by: row[:undone_by]}
         end
 
         def actions(plain, tasks)
           plain.map do |action|
             task = tasks.find { |row| row[:branch] == action["row"] && row[:action] == action["number"] }
-            action.merge("task" => task && {"id" => task[:id], "state" => task[:state]})
+            action.except("did", "make").merge("action" => action["action"] || action["make"], "task" => task && {"id" => task[:id], "state" => task[:state]})
           end
         end
 
@@ -69,10 +83,17 @@ module Yenvo
           entries = root.journal.caused_by(run_id)
           runs = root.runs.of_entries(entries.map { |entry| entry[:id] })
           names = root.rules.names(runs.values.flatten.map { |run| run[:rule_id] })
+          ends = chain_ends(entries)
           entries.map do |entry|
             detail = load(entry[:detail]) || {}
-            {what: entry[:what], at: stamp(entry[:at]), title: detail["title"], task_id: entry[:task_id], runs: runs.fetch(entry[:id], []).map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: run[:branches].split(",")} }}
+            {what: entry[:what], at: stamp(entry[:at]), title: detail["title"], task_id: entry[:task_id], runs: runs.fetch(entry[:id], []).map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: run[:branches].split(",")} }, chain_ended: ends.fetch(entry[:id], [])}
           end
+        end
+
+        # @return [Hash{Integer => Array<String>}] by entry, the rules that would have met it but for the length of the chain
+        def chain_ends(entries)
+          last = entries.select { |entry| entry[:depth] >= Core::CompiledRule::MAX_DEPTH && Store::Journal::WATCHED.include?(entry[:what]) }
+          last.to_h { |entry| [entry[:id], root.rules.book(entry[:epoch]).matcher.watching(root.journal.event(entry)).map { |rule| rule.rule.name }] }
         end
       end
     end

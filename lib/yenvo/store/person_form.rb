@@ -1,0 +1,43 @@
+# frozen_string_literal: true
+
+require "date"
+
+module Yenvo
+  module Store
+    # Reads what an administrator writes about a person.
+    class PersonForm < Part
+      MOST_ABSENCES = 60
+
+      # @return [Hash] columns of the table people
+      # @raise [Refused]
+      def read(given, _key)
+        name = given["name"].to_s.strip
+        email = given["email"].to_s.strip
+        refuse("name", "The name takes a few words, at most 120 characters.") if name.empty? || name.size > 120
+        refuse("email", "The e-mail takes an address such as name@example.org; they sign in with it.") unless Core::Reading::EMAIL.match?(email) && email.size <= 190
+        refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(given["role"])
+        refuse("team", "There is no team #{given["team"].inspect}.") unless given["team"].nil? || root.schema.teams.key?(given["team"])
+        {name: name, email: email, role: given["role"], team: given["team"], active: given.fetch("active", true)}
+      end
+
+      # @return [Array<Array(Date, Date)>]
+      # @raise [Refused]
+      def self.absences(given)
+        raise Refused.at("absences" => "At most #{MOST_ABSENCES} absences a person.") if given.to_a.size > MOST_ABSENCES
+
+        given.to_a.map do |one|
+          from, to = [one["from"], one["to"]].map { |text| Date.iso8601(text.to_s) }
+          raise Refused.at("absences" => "An absence ends on or after the day it begins; #{one["from"]} to #{one["to"]} does not.") if to < from
+
+          [from, to]
+        rescue Date::Error
+          raise Refused.at("absences" => "An absence has a first and a last day, such as 2026-12-03.")
+        end
+      end
+
+      private
+
+      def refuse(field, sentence) = raise(Refused.at(field => sentence))
+    end
+  end
+end

@@ -1,0 +1,149 @@
+# frozen_string_literal: true
+
+require "argon2"
+require "securerandom"
+
+module Yenvo
+  module Store
+    # Changes of the set-up by administrators: fields, choices, stages, lists, persons, absences. Each begins an epoch, so
+    # that every process reads the set-up anew.
+    class SetupChanges < Part
+      KEY = /\A[a-z][a-z0-9_]{0,59}\z/
+      RESERVED = %w[id kind stage title owner creator made changed last_contact stage_since visit version since today event before record made rule about].freeze
+      MOST = {fields: 120, choices: 200, stages: 60, lists: 100}.freeze
+
+      # @param kind [String] key
+      # @param key [String, nil] of the field to change; nil for a new one
+      # @param given [Hash{String => Object}] label, type, choices (Array of {key, label}), unit, links_to, formula
+      # @return [String] key of the field
+      # @raise [Refused, NotFound]
+      def field(kind, key, given, cause:)
+        type = root.schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
+        known = key && (type.field(key) || raise(NotFound, "#{type.plural} have no field #{key.inspect}."))
+        refuse("field", "#{known.label} is built in and cannot be changed.") if known&.built_in
+        row = FieldForm.new(type, root.schema, known).read(given)
+        row[:key] = key || free_key(row[:label], type.fields.keys + RESERVED)
+        check_choices(type, known, row) if known
+        save("field", cause) { known ? db[:fields].where(kind: kind, key: key).update(row.except(:key)) : db[:fields].insert(kind: kind, position: type.own_fields.size, **row) }
+        row[:key]
+      end
+
+      # Takes a field away. What records hold in it is not shown any more.
+      def remove_field(kind, key, cause:)
+        type = root.schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
+        field = type.field(key)
+        raise NotFound, "#{type.plural} have no field #{key.inspect}." if field.nil? || field.built_in
+
+        save("field", cause) do
+          db[:fields].where(kind: kind, key: key).delete
+          db[:record_index].where(kind: kind, field: key).delete
+        end
+      end
+
+      # @param stages [Array<Hash>] key (nil for a new one) and label, in order
+      # @raise [Refused] when records stand in one that would be gone
+      def stages(kind, stages, cause:)
+        type = root.schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
+        plain = read_choices(stages, "stages", type.stage_label, MOST[:stages])
+        refuse("stages", "A #{type.noun} needs at least one #{type.stage_label.downcase}.") if plain.empty?
+        gone = type.stages.map(&:key) - plain.map(&:first)
+        used = db[:records].where(kind: kind, stage: gone).group_and_count(:stage).first unless gone.empty?
+        refuse("stages", "#{how_many(type, used[:count], "stands", "stand")} in #{type.field("stage").choice_label(used[:stage])}. Move #{(used[:count] == 1) ? "it" : "them"} first, then take it away.") if used
+        save("stages", cause) { db[:kinds].where(key: kind).update(stages: dump(plain)) }
+      end
+
+      # @param given [Hash] label (of one entry), plural (name of the list), about (kind whose records can be put on it, or nil), sections
+      # @return [String] key of the new kind
+      def list(given, cause:)
+        label = text(given["label"], "label", "What one entry is called")
+        plural = text(given["plural"], "plural", "The name of the list")
+        sections = read_choices(given["sections"], "sections", "Sections", MOST[:stages])
+        refuse("sections", "A list needs at least one section.") if sections.empty?
+        about = given["about"]
+        refuse("about", "Only contacts, deals and tickets can be put on a list.") unless about.nil? || %w[contact deal ticket].include?(about)
+        refuse("plural", "There are #{MOST[:lists]} lists already; that is all there can be.") if root.schema.kinds.values.count(&:list) >= MOST[:lists]
+        key = "entry/#{free_key(plural, root.schema.kinds.values.filter_map(&:list) + root.schema.kinds.keys + %w[tasks])}"
+        fields = about ? [Core::Schema::Field.of(Core::Schema::Kind::ABOUT, root.schema.kind!(about).label, "link", links_to: about)] : []
+        kind = Core::Schema::Kind.new(key: key, label: label, plural: plural, stage_label: "Section", stages: sections.map { |name, words| Core::Schema::Choice.new(key: name, label: words) }, fields: fields)
+        save("list", cause) { root.setup_store.add_kind(kind, position: db[:kinds].max(:position).to_i + 1) }
+        key
+      end
+
+      # @param key [String, nil] nil for a new person
+      # @param given [Hash] name, email, role, team, active, absences (Array of {from, to})
+      # @return [Hash] key, and password for a new person, which is shown once
+      def person(key, given, cause:)
+        row = PersonForm.new(root).read(given, key)
+        raise NotFound, "There is no person #{key.inspect}." if key && root.people.find(key).nil?
+        refuse("active", "You cannot take away your own access.") if key == cause.who && (!row[:active] || row[:role] != "administrator")
+
+        absences = PersonForm.absences(given["absences"])
+        password = key ? nil : SecureRandom.alphanumeric(14)
+        name = key || free_key(row[:name], db[:people].select_map(:key))
+        save("person", cause) do
+          key ? db[:people].where(key: key).update(row) : add_person(name, row, password)
+          db[:accounts].where(person: name).update(email: row[:email])
+          db[:absences].where(person: name).delete
+          db[:absences].import(%i[person from_on to_on], absences.map { |from, to| [name, from, to] })
+        end
+        {key: name, password: password}
+      end
+
+      private
+
+      def add_person(key, row, password)
+        db[:people].insert(key: key, **row)
+        db[:accounts].insert(email: row[:email], person: key, password_hash: Argon2::Password.new(t_cost: 2, m_cost: 15).create(password))
+      end
+
+      def save(what, cause)
+        root.transaction do
+          yield
+          root.begin_epoch("setup", who: cause.who, now: cause.at)
+        end
+        root.worked_out.all_stale(cause.at)
+      rescue Sequel::UniqueConstraintViolation
+        refuse("email", "Somebody else has that already; choose another.") if what == "person"
+        raise
+      end
+
+      def refuse(field, sentence) = raise(Refused.at(field => sentence))
+
+      def text(value, name, label, most = 60)
+        words = value.to_s.strip
+        refuse(name, "#{label} takes a few words.") if words.empty?
+        refuse(name, "#{label} takes at most #{most} characters.") if words.size > most
+        words
+      end
+
+      def read_choices(given, name, label, most)
+        refuse(name, "#{label} must be a list.") unless given.is_a?(Array)
+        refuse(name, "#{label}: at most #{most}.") if given.size > most
+        keys = given.filter_map { |one| one["key"] }
+        plain = given.map do |one|
+          words = text(one["label"], name, label)
+          key = one["key"] || free_key(words, keys).tap { |made| keys << made }
+          [key, words]
+        end
+        refuse(name, "#{label}: each stands once.") unless plain.map(&:first).uniq.size == plain.size && plain.map { |_, words| words.downcase }.uniq.size == plain.size
+        plain
+      end
+
+      def check_choices(type, known, row)
+        gone = known.choices.map(&:key) - JSON.parse(row[:choices]).map(&:first)
+        return if gone.empty?
+
+        used = db[:record_index].where(kind: type.key, field: known.key, empty: false, num: 0, word: gone.map { |key| key[0, RecordIndex::WORD] }).group_and_count(:word).first
+        refuse("choices", "#{how_many(type, used[:count], "has", "have")} #{known.choice_label(used[:word])}. Change #{(used[:count] == 1) ? "it" : "them"} first, then take the choice away.") if used
+      end
+
+      def how_many(type, count, one, many) = (count == 1) ? "1 #{type.noun} #{one}" : "#{Core::Show.count(count)} #{type.plural.downcase} #{many}"
+
+      def free_key(words, taken)
+        plain = words.unicode_normalize(:nfd).gsub(/\p{Mn}/, "").downcase.gsub(/[^a-z0-9]+/, "_").gsub(/\A[^a-z]+|_+\z/, "")[0, 50]
+        plain = "field" if plain.empty?
+        ([plain] + (2..taken.size + 3).map { |n| "#{plain}_#{n}" }).find { |key| !taken.include?(key) }
+      end
+    end
+  end
+end
