@@ -12,6 +12,7 @@ const HOW_OFTEN: Record<string, string> = {
   every_time: 'Every time',
   once_per_record: 'Once per record',
   once_per_visit: 'Once per visit to the stage',
+  once_in_days: 'At most once in some days',
 }
 const UNITS: Record<string, string> = {
   minutes: 'minutes',
@@ -38,6 +39,9 @@ export const wayWords = (way: string) => WAYS[way] ?? way
 export const howOftenWords = (name: string) => HOW_OFTEN[name] ?? name
 export const unitWords = (unit: string) => UNITS[unit] ?? unit
 export const shortUnit = (unit: string) => SHORT_UNITS[unit] ?? unit
+/** The unit as it stands behind a number: "working days", "working day" for one. */
+export const unitCount = (unit: string, count: number) =>
+  count === 1 ? unit.replaceAll('_', ' ').replace(/s$/, '') : unit.replaceAll('_', ' ')
 export const dayOffWords = (way: string) => DAY_OFF[way] ?? way
 
 /** First letter large. */

@@ -1,156 +1,73 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { sentenceCase, wayWords } from '@/lib/words'
-import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
-import AssignEditor from './AssignEditor.vue'
-import DateRuleEditor from './DateRuleEditor.vue'
-import type { Action, Reference } from './model'
-import TemplateInput from './TemplateInput.vue'
+import DoingEditor from './DoingEditor.vue'
+import { blankAction, type Action, type Reference } from './model'
+import TaskEditor from './TaskEditor.vue'
 
-/** All that a task action can say. `wrong` holds sentences by the name of the setting. */
-const props = defineProps<{ references: Reference[]; kind: Kind; index: number; wrong: Record<string, string> }>()
+/** An action of any kind: which it is, and below that all it can say. `wrong` holds sentences by the name of the setting. */
+const props = defineProps<{
+  references: Reference[]
+  kind: Kind
+  index: number
+  earlier: Action[]
+  beforeSave: boolean
+  wrong: Record<string, string>
+}>()
 const action = defineModel<Action>({ required: true })
 const { setup } = useSetup()
 
-function put(changes: Partial<Action>) {
-  const next = { ...action.value, ...changes } as Record<string, unknown>
-  Object.keys(next).forEach((key) => (next[key] === undefined || next[key] === null) && delete next[key])
-  action.value = next as unknown as Action
-}
-const optional = (text: string) => (text === '' ? undefined : text)
-const needsFallback = computed(
-  () =>
-    setup.value.vocabulary.ways_to_assign.find((one) => one.name === action.value.assign?.to)?.needs_fallback ?? false,
+const kinds = computed(() =>
+  setup.value.vocabulary.actions
+    .filter((one) => !props.beforeSave || one.before_save || one.name === action.value.action)
+    .map((one) => ({ value: one.name, words: one.words })),
 )
-const answers = (event: Event) => {
-  const lines = (event.target as HTMLTextAreaElement).value
-    .split('\n')
-    .map((line) => line.trim())
-    .filter(Boolean)
-  put({ answers: lines.length ? lines.slice(0, 9) : undefined })
+
+/** What was written before stays where the new kind of action has a place for it. */
+function choose(name: string) {
+  if (name === action.value.action) return
+  const usual: Record<string, Partial<Action>> = {
+    set: { values: [{ field: '', value: null }] },
+    assign: { assign: { to: 'owner' } },
+    move: {},
+    list: { put: 'on', list: '' },
+    record: { kind: props.kind.key, values: [{ field: 'title', text: '' }] },
+    log: { way: 'note', text: '' },
+    tasks: { priority: 'urgent' },
+    notice: { assign: { to: 'owner' }, text: '' },
+  }
+  const text = action.value.text ?? action.value.title
+  const kept = ['log', 'notice'].includes(name) && text ? { text } : {}
+  action.value =
+    name === 'task'
+      ? { ...blankAction(), title: text ?? '' }
+      : ({ action: name, ...usual[name], ...kept } as unknown as Action)
 }
-const number = (event: Event) => Number((event.target as HTMLInputElement).value) || undefined
 </script>
 
 <template>
-  <FormRow v-slot="{ id }" label="Title" :wrong="wrong.title">
-    <TemplateInput
-      :id="id"
-      :model-value="action.title"
-      :references="references"
-      :kind="kind"
-      label="Title"
-      :invalid="!!wrong.title"
-      @update:model-value="(title) => put({ title })"
+  <div class="mb-3">
+    <span class="lab mb-1 block">What it does</span>
+    <SelectBox
+      :model-value="action.action"
+      :options="kinds"
+      label="What it does"
+      strong
+      wide
+      @update:model-value="choose"
     />
-  </FormRow>
-  <FormRow v-slot="{ id }" label="Text" :wrong="wrong.text">
-    <TemplateInput
-      :id="id"
-      :model-value="action.text ?? ''"
-      :references="references"
-      :kind="kind"
-      label="Text"
-      long
-      :invalid="!!wrong.text"
-      @update:model-value="(text) => put({ text: optional(text) })"
-    />
-  </FormRow>
-  <div class="grid grid-cols-2 gap-x-3">
-    <FormRow label="Answer by" plain
-      ><SelectBox
-        :model-value="action.way ?? 'other'"
-        :options="setup.vocabulary.ways.map((way) => ({ value: way, words: wayWords(way) }))"
-        label="Answer by"
-        wide
-        @update:model-value="(way) => put({ way })"
-    /></FormRow>
-    <FormRow label="Priority" plain
-      ><SelectBox
-        :model-value="action.priority ?? 'normal'"
-        :options="setup.vocabulary.priorities.map((one) => ({ value: one, words: sentenceCase(one) }))"
-        label="Priority"
-        wide
-        @update:model-value="(priority) => put({ priority })"
-    /></FormRow>
-    <AssignEditor
-      :model-value="action.assign"
-      label="Goes to"
-      :references="references"
-      :wrong="wrong.assign"
-      @update:model-value="(assign) => put({ assign })"
-    />
-    <AssignEditor
-      v-if="needsFallback || action.fallback"
-      :model-value="action.fallback"
-      label="If that is nobody or away"
-      :references="references"
-      sure
-      optional
-      :wrong="wrong.fallback"
-      @update:model-value="(fallback) => put({ fallback })"
-    />
+    <p v-if="wrong['']" class="mt-1 text-sm text-red" role="alert">{{ wrong[''] }}</p>
+    <p v-if="wrong.of" class="mt-1 text-sm text-red" role="alert">{{ wrong.of }}</p>
   </div>
-  <DateRuleEditor
-    :model-value="action.due"
-    label="Due date"
+  <TaskEditor
+    v-if="action.action === 'task'"
+    v-model="action"
     :references="references"
-    :wrong="wrong.due"
-    @update:model-value="(due) => put({ due })"
+    :kind="kind"
+    :index="index"
+    :earlier="earlier"
+    :wrong="wrong"
   />
-  <DateRuleEditor
-    :model-value="action.start"
-    label="Start date"
-    :references="references"
-    :wrong="wrong.start"
-    @update:model-value="(start) => put({ start })"
-  />
-  <DateRuleEditor
-    :model-value="action.remind"
-    label="Reminder"
-    :references="references"
-    :wrong="wrong.remind"
-    @update:model-value="(remind) => put({ remind })"
-  />
-  <FormRow
-    v-slot="{ id }"
-    label="Answers it asks for, one a line"
-    :wrong="wrong.answers"
-    hint="At most nine. The person who does the task chooses one."
-  >
-    <textarea :id="id" class="input" rows="3" :value="(action.answers ?? []).join('\n')" @change="answers" />
-  </FormRow>
-  <FormRow v-slot="{ id }" label="Web link" :wrong="wrong.web_link">
-    <input
-      :id="id"
-      class="input"
-      :value="action.web_link ?? ''"
-      placeholder="https://"
-      @change="put({ web_link: optional(($event.target as HTMLInputElement).value) })"
-    />
-  </FormRow>
-  <div class="grid grid-cols-2 gap-x-3">
-    <FormRow v-slot="{ id }" label="Place in an order" :wrong="wrong.place"
-      ><input
-        :id="id"
-        type="number"
-        min="1"
-        max="999"
-        class="input"
-        :value="action.place"
-        @change="put({ place: number($event) })"
-    /></FormRow>
-    <FormRow v-if="props.index > 0" v-slot="{ id }" label="Part of action no." :wrong="wrong.under"
-      ><input
-        :id="id"
-        type="number"
-        min="1"
-        :max="props.index"
-        class="input"
-        :value="action.under"
-        @change="put({ under: number($event) })"
-    /></FormRow>
-  </div>
+  <DoingEditor v-else v-model="action" :references="references" :kind="kind" :earlier="earlier" :wrong="wrong" />
 </template>

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup } from '@/state/setup'
 import FieldPicker from './FieldPicker.vue'
 import type { Assign, Reference } from './model'
@@ -11,13 +12,18 @@ const props = defineProps<{
   label: string
   references: Reference[]
   sure?: boolean
+  peopleOnly?: boolean
   optional?: boolean
   wrong?: string
 }>()
 const value = defineModel<Assign | undefined>({ required: true })
 const { setup, people } = useSetup()
 
-const ways = computed(() => setup.value.vocabulary.ways_to_assign.filter((way) => !props.sure || !way.needs_fallback))
+const ways = computed(() =>
+  setup.value.vocabulary.ways_to_assign.filter(
+    (way) => (!props.sure || !way.needs_fallback) && (!props.peopleOnly || way.name !== 'queue'),
+  ),
+)
 const way = computed(() => ways.value.find((one) => one.name === value.value?.to))
 const options = computed(() => [
   ...(props.optional ? [{ value: '', words: 'nobody' }] : []),
@@ -28,10 +34,12 @@ const persons = computed(() => props.references.filter((one) => one.field.type =
 function choose(name: string) {
   if (!name) return (value.value = undefined)
   const takes = setup.value.vocabulary.ways_to_assign.find((one) => one.name === name)?.takes ?? {}
-  const first: Record<string, string | undefined> = {
+  const first: Record<string, string | string[] | undefined> = {
     person: people.value[0]?.key,
     queue: setup.value.queues[0]?.key,
     path: persons.value[0]?.path,
+    persons: [],
+    paths: [],
   }
   value.value = {
     to: name,
@@ -62,6 +70,24 @@ const settingOf = (setting: string) => (value.value as Record<string, string> | 
           :label="`${label}: queue`"
           wide
           @update:model-value="(key) => put(setting, key ?? undefined)"
+        />
+        <SeveralBox
+          v-else-if="type === 'persons'"
+          :model-value="value?.persons ?? []"
+          :options="people.map((one) => ({ value: one.key, words: one.name }))"
+          :label="`${label}: persons`"
+          blank="Choose persons"
+          wide
+          @update:model-value="(persons) => (value = { ...value!, persons })"
+        />
+        <SeveralBox
+          v-else-if="type === 'paths'"
+          :model-value="value?.fields ?? []"
+          :options="persons.map((one) => ({ value: one.path, words: one.label }))"
+          :label="`${label}: person fields`"
+          blank="No person fields"
+          wide
+          @update:model-value="(fields) => (value = { ...value!, fields })"
         />
         <FieldPicker
           v-else

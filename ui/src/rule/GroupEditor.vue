@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import type { Kind } from '@/state/setup'
 import ConditionEditor from './ConditionEditor.vue'
 import { groupOf, isGroup, itemsOf, modeOf, type Group, type Item, type Mode, type Reference } from './model'
 
 /** Conditions that hold together, nested as deep as a rule may go. */
-const props = defineProps<{ references: Reference[]; depth?: number }>()
+const props = defineProps<{ references: Reference[]; kind: Kind; plain?: boolean; depth?: number }>()
 const group = defineModel<Group>({ required: true })
 const emit = defineEmits<{ remove: [] }>()
 const MAX_DEPTH = 6
@@ -38,6 +39,8 @@ const words: Record<Mode, string> = { all: 'All of these hold', any: 'Any of the
         v-if="isGroup(item)"
         :model-value="item as Group"
         :references="references"
+        :kind="kind"
+        :plain="plain"
         :depth="deep + 1"
         @update:model-value="(one: Group) => replace(index, one as Item)"
         @remove="remove(index)"
@@ -46,6 +49,8 @@ const words: Record<Mode, string> = { all: 'All of these hold', any: 'Any of the
         v-else
         :model-value="item"
         :references="references"
+        :kind="kind"
+        :plain="plain"
         @update:model-value="(one) => replace(index, one)"
         @remove="remove(index)"
       />

@@ -20,7 +20,7 @@ const blanks = computed<Reference[]>(() => {
   const plain = (path: string, label: string): Reference => ({
     path,
     label,
-    field: { key: path, label, type: 'text', unit: null, links_to: null, built_in: true, choices: [] },
+    field: { key: path, label, type: 'text', unit: null, links_to: null, built_in: true, formula: null, choices: [] },
   })
   return [
     ...props.references.map((reference) => ({ ...reference, path: `record.${reference.path}` })),

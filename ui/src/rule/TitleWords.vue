@@ -20,5 +20,5 @@ function name(path: string) {
   <template v-for="(piece, index) in piecesOf(text)" :key="index"
     ><span v-if="piece.path" class="flag bg-band-2">{{ name(piece.path) }}</span
     ><template v-else>{{ piece.text }}</template></template
-  ><span v-if="!text.trim()" class="text-red">Without a title</span>
+  ><span v-if="!text.trim()" class="text-red">Nothing written yet</span>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { howOftenWords } from '@/lib/words'
+import { howOftenWords, wayWords } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
@@ -24,7 +24,8 @@ const triggers = computed(() =>
 )
 const own = computed(() =>
   referencesOf(props.kind, [], 0).filter(
-    (one) => !['changed', 'made', 'creator', 'last_contact'].includes(one.field.key),
+    (one) =>
+      !['changed', 'made', 'creator', 'last_contact', 'stage_since'].includes(one.field.key) && !one.field.formula,
   ),
 )
 const field = computed(() => props.kind.fields.find((one) => one.key === rule.value.trigger.field))
@@ -47,23 +48,94 @@ const often = computed(() =>
 
 const put = (changes: Partial<Rule>) => (rule.value = { ...rule.value, ...changes })
 function choose(when: string) {
-  put({
-    trigger: {
-      when,
-      ...(stageTrigger(setup.value.vocabulary.triggers.find((one) => one.name === when)?.takes ?? {})
-        ? { stages: rule.value.trigger.stages ?? [] }
-        : {}),
-    },
-  })
+  const found = setup.value.vocabulary.triggers.find((one) => one.name === when)
+  const takes = found?.takes ?? {}
+  const trigger = {
+    when,
+    ...(stageTrigger(takes) ? { stages: rule.value.trigger.stages ?? [] } : {}),
+    ...('code' in takes ? { code: '!' } : {}),
+    ...('lists' in takes ? { lists: [] } : {}),
+  }
+  const { run: _run, ...rest } = rule.value
+  rule.value = found?.before_save && rule.value.run ? { ...rule.value, trigger } : { ...rest, trigger }
 }
-function setting(name: 'stages' | 'from' | 'to', values: string[]) {
+type Several = 'stages' | 'from' | 'to' | 'kinds' | 'lists' | 'ways' | 'persons' | 'teams' | 'roles'
+function setting(name: Several, values: string[]) {
   const next = { ...rule.value.trigger }
-  if (values.length || name === 'stages') next[name] = values
+  if (values.length || name === 'stages' || name === 'lists') next[name] = values
   else delete next[name]
   put({ trigger: next })
 }
 const watch = (path: string | undefined) =>
   put({ trigger: { when: rule.value.trigger.when, ...(path ? { field: path } : {}) } })
+
+/** Settings that are several of a few: what they are called, and what can be chosen. */
+const lists = computed<Record<string, { before: string; blank: string; options: { value: string; words: string }[] }>>(
+  () => ({
+    kinds: {
+      before: 'of kind',
+      blank: 'any kind',
+      options: setup.value.kinds.map((one) => ({ value: one.key, words: one.label })),
+    },
+    lists: {
+      before: '',
+      blank: 'Choose a list',
+      options: setup.value.kinds
+        .filter((one) => one.about === props.kind.key)
+        .map((one) => ({ value: one.key.replace('entry/', ''), words: one.plural })),
+    },
+    ways: {
+      before: '',
+      blank: 'of any kind',
+      options: setup.value.interactions.map((way) => ({ value: way, words: wayWords(way) })),
+    },
+    persons: {
+      before: 'by',
+      blank: 'any person',
+      options: people.value.map((one) => ({ value: one.key, words: one.name })),
+    },
+    teams: {
+      before: 'or of team',
+      blank: 'any team',
+      options: setup.value.teams.map((one) => ({ value: one.key, words: one.name })),
+    },
+    person_fields: {
+      before: 'or who is',
+      blank: 'anybody',
+      options: props.kind.fields
+        .filter((one) => one.type === 'person' && !one.formula)
+        .map((one) => ({ value: one.key, words: `the ${one.label.toLowerCase()}` })),
+    },
+  }),
+)
+const timing = computed(() => [
+  { value: 'after_save', words: 'after the save' },
+  ...(trigger.value?.before_save || rule.value.run === 'before_save'
+    ? [{ value: 'before_save', words: 'before the save' }]
+    : []),
+])
+function setTiming(run: string) {
+  const { run: _gone, ...rest } = rule.value
+  rule.value = run === 'before_save' ? { ...rest, run } : rest
+}
+function setOften(how_often: string) {
+  const { every_days: _gone, ...rest } = rule.value
+  rule.value = {
+    ...rest,
+    how_often,
+    ...(how_often === 'once_in_days' ? { every_days: rule.value.every_days ?? 7 } : {}),
+  }
+}
+const whole = (event: Event, most: number) =>
+  Math.min(most, Math.max(0, Math.round(Number((event.target as HTMLInputElement).value) || 0)))
+function setFuse(name: 'per_hour' | 'per_record_day', event: Event) {
+  const count = whole(event, 100_000)
+  const fuse = { ...rule.value.fuse }
+  if (count) fuse[name] = count
+  else delete fuse[name]
+  const { fuse: _gone, ...rest } = rule.value
+  rule.value = Object.keys(fuse).length ? { ...rest, fuse } : rest
+}
 </script>
 
 <template>
@@ -102,6 +174,27 @@ const watch = (path: string | undefined) =>
         class="w-40"
         @update:model-value="watch"
       />
+      <input
+        v-else-if="type === 'code'"
+        class="input !w-36 font-mono"
+        :value="rule.trigger.code ?? ''"
+        aria-label="Code"
+        placeholder="!code"
+        maxlength="40"
+        :disabled="disabled"
+        @input="put({ trigger: { ...rule.trigger, code: ($event.target as HTMLInputElement).value.trim() } })"
+      />
+      <template v-else-if="lists[type]">
+        <span v-if="lists[type].before" class="text-muted">{{ lists[type].before }}</span>
+        <SeveralBox
+          :model-value="(rule.trigger[name as Several] ?? []) as string[]"
+          :options="lists[type].options"
+          :label="String(name)"
+          :blank="lists[type].blank"
+          :disabled="disabled"
+          @update:model-value="(keys) => setting(name as Several, keys)"
+        />
+      </template>
       <template v-else-if="type === 'values' && field && listed.length">
         <span class="text-muted">{{ name }}</span>
         <SeveralBox
@@ -118,13 +211,60 @@ const watch = (path: string | undefined) =>
         />
       </template>
     </template>
-    <span class="ml-2 text-muted">runs after the save,</span>
+    <span class="ml-2 text-muted">runs</span>
+    <SelectBox
+      :model-value="rule.run ?? 'after_save'"
+      :options="timing"
+      label="When it runs"
+      :disabled="disabled"
+      @update:model-value="setTiming"
+    />
     <SelectBox
       :model-value="rule.how_often ?? 'every_time'"
       :options="often"
       label="How often"
       :disabled="disabled"
-      @update:model-value="(how_often) => put({ how_often })"
+      @update:model-value="setOften"
     />
+    <label v-if="rule.how_often === 'once_in_days'" class="flex items-center gap-1"
+      ><input
+        type="number"
+        min="1"
+        max="3650"
+        class="input !w-[64px]"
+        :value="rule.every_days"
+        aria-label="In how many days"
+        :disabled="disabled"
+        @change="put({ every_days: Math.max(1, whole($event, 3650)) })"
+      />
+      <span class="text-muted">days</span></label
+    >
+    <span
+      class="flex items-center gap-1 text-muted"
+      title="After so many runs the rule pauses itself and tells its owner"
+      >fuse
+      <input
+        type="number"
+        min="0"
+        class="input !w-[64px]"
+        :value="rule.fuse?.per_hour ?? ''"
+        placeholder="none"
+        aria-label="Fuse: runs an hour"
+        :disabled="disabled"
+        @change="setFuse('per_hour', $event)"
+      />
+      an hour,
+      <input
+        type="number"
+        min="0"
+        class="input !w-[58px]"
+        :value="rule.fuse?.per_record_day ?? ''"
+        placeholder="none"
+        aria-label="Fuse: runs a record and day"
+        :disabled="disabled"
+        @change="setFuse('per_record_day', $event)"
+      />
+      a record and day</span
+    >
   </div>
 </template>

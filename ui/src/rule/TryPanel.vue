@@ -5,7 +5,11 @@ import { useDates } from '@/lib/dates'
 import { counted } from '@/lib/words'
 import HitMark from '@/parts/HitMark.vue'
 import TestList from '@/trail/TestList.vue'
+import RecordPicker from '@/parts/RecordPicker.vue'
 import type { Kind } from '@/state/setup'
+import IfChanged from './IfChanged.vue'
+import type { Rule } from './model'
+import TryFilter from './TryFilter.vue'
 
 type Row = { id: number; title: string; branches: string[]; why: string; failed: boolean }
 export type Found = { looked_at: number; counts: Record<string, number>; rows: Row[]; next: unknown }
@@ -19,19 +23,35 @@ const props = defineProps<{
   chosen: number | null
   show: string | null
   busy: boolean
+  rule: Rule
+  chosenTitle: string
 }>()
-const emit = defineEmits<{ choose: [id: number]; show: [label: string | null]; more: [] }>()
+const filter = defineModel<Schemas['Filter']>('filter', { required: true })
+const change = defineModel<Record<string, unknown> | null>('change', { required: true })
+const emit = defineEmits<{
+  choose: [id: number, title: string]
+  show: [label: string | null]
+  more: []
+}>()
 const { day } = useDates()
 
 const noun = computed(() => props.kind.plural.toLowerCase())
 const runs = computed(() => (props.found ? props.found.looked_at - (props.found.counts.skip ?? 0) : 0))
 const labels = computed(() => Object.keys(props.found?.counts ?? {}).sort())
 const word = (label: string) => (label === 'skip' ? 'no run' : label === 'otherwise' ? '○' : label)
-const chosenRow = computed(() => props.found?.rows.find((row) => row.id === props.chosen))
+const verdict = computed(() => {
+  if (!props.plan) return ''
+  if (props.plan.state !== 'run') return 'would get nothing'
+  const tasks = props.plan.tasks.length
+  const rest = props.plan.effects.length
+  const said = [tasks || !rest ? `get ${counted(tasks, 'task')}` : '', rest ? `see ${counted(rest, 'change')}` : '']
+  return `would ${said.filter(Boolean).join(' and ')}`
+})
 </script>
 
 <template>
   <div>
+    <TryFilter v-model="filter" :kind="kind" />
     <p v-if="wrong" class="m-3 border border-line bg-amber-bg px-3 py-2 text-amber" role="status">{{ wrong }}</p>
     <template v-if="found">
       <div class="flex items-center justify-between px-[14px] py-2">
@@ -81,7 +101,7 @@ const chosenRow = computed(() => props.found?.rows.find((row) => row.id === prop
               :key="row.id"
               :data-chosen="row.id === chosen"
               class="cursor-pointer"
-              @click="emit('choose', row.id)"
+              @click="emit('choose', row.id, row.title)"
             >
               <td><HitMark :branches="row.branches" :failed="row.failed" /></td>
               <td>
@@ -105,30 +125,46 @@ const chosenRow = computed(() => props.found?.rows.find((row) => row.id === prop
     </template>
     <p v-else-if="!wrong" class="px-[14px] py-3 text-muted">Trying it on live records.</p>
 
-    <div v-if="plan && chosenRow" class="border-t border-pine bg-desk px-[14px] py-[10px]">
+    <div v-if="found" class="border-t border-line px-[14px] py-2">
+      <RecordPicker
+        :model-value="null"
+        :label="`Try one ${kind.label.toLowerCase()}`"
+        :kind="kind.key"
+        :shown="`Another ${kind.label.toLowerCase()}`"
+        @chosen="(record) => record && emit('choose', record.id, record.title)"
+      />
+    </div>
+    <div v-if="chosen !== null && (plan || change)" class="border-t border-pine bg-desk px-[14px] py-[10px]">
       <div class="flex justify-between gap-3">
-        <b
-          >{{ chosenRow.title }}
-          {{ plan.state === 'run' ? `would get ${counted(plan.tasks.length, 'task')}` : 'would get nothing' }}</b
-        >
-        <RouterLink :to="`/record/${chosenRow.id}`" class="whitespace-nowrap"
+        <b data-test="verdict">{{ chosenTitle }} {{ verdict }}</b>
+        <RouterLink :to="`/record/${chosen}`" class="whitespace-nowrap"
           >Open the {{ kind.label.toLowerCase() }}</RouterLink
         >
       </div>
-      <ul v-if="plan.tasks.length" class="mt-[6px] text-sm">
-        <li v-for="task in plan.tasks" :key="`${task.row}${task.number}`" class="border-b border-line py-1">
-          <div class="flex justify-between gap-3">
-            <span class="min-w-0 break-words">{{ task.title }}</span>
-            <span class="whitespace-nowrap"
-              >{{ task.due ? [day(task.due.on), task.due.at].filter(Boolean).join(' ') : 'no date' }}
-              <span v-if="task.due?.moved_from" class="flag bg-amber-bg text-amber">moved</span></span
-            >
-          </div>
-          <div class="text-muted">{{ [task.reason, ...task.notes].join(' · ') }}</div>
-        </li>
-      </ul>
-      <p v-else class="mt-1 text-muted">{{ plan.why }}</p>
-      <details class="mt-2">
+      <IfChanged :key="chosen" v-model="change" :kind="kind" :rule="rule" :title="chosenTitle" />
+      <template v-if="plan">
+        <ul v-if="plan.state === 'run'" class="mt-[6px] text-sm">
+          <li v-for="(task, index) in plan.tasks" :key="`t${index}`" class="border-b border-line py-1">
+            <div class="flex justify-between gap-3">
+              <span class="min-w-0 break-words">{{ task.title }}</span>
+              <span class="whitespace-nowrap"
+                >{{ task.due ? [day(task.due.on), task.due.at].filter(Boolean).join(' ') : 'no date' }}
+                <span v-if="task.due?.moved_from" class="flag bg-amber-bg text-amber">moved</span></span
+              >
+            </div>
+            <div class="text-muted">{{ [task.reason, ...task.notes].join(' · ') }}</div>
+          </li>
+          <li v-for="(effect, index) in plan.effects" :key="`e${index}`" class="border-b border-line py-1">
+            {{ effect.title
+            }}<span v-if="effect.meets !== null" class="text-muted"> ({{ counted(effect.meets, 'task') }} now)</span>
+            <div v-if="effect.reason || effect.notes.length" class="text-muted">
+              {{ [effect.reason, ...effect.notes].filter(Boolean).join(' · ') }}
+            </div>
+          </li>
+        </ul>
+        <p v-else class="mt-1 text-muted">{{ plan.why }}</p>
+      </template>
+      <details v-if="plan" class="mt-2">
         <summary class="cursor-pointer text-link">Each test with its value</summary>
         <TestList class="text-sm" :tests="plan.tests" />
         <p v-if="!plan.tests.length" class="text-muted">No condition was asked.</p>

@@ -23,6 +23,7 @@ const field = (key: string, label: string, type: Field['type'], more: Partial<Fi
   unit: null,
   links_to: null,
   built_in: false,
+  formula: null,
   choices: [],
   ...more,
 })
@@ -32,6 +33,7 @@ const contact: Kind = {
   plural: 'Contacts',
   stage_label: 'Stage',
   family: 'contact',
+  about: null,
   stages: [],
   fields: [
     field('title', 'Title', 'text'),
@@ -100,7 +102,7 @@ describe('the table of a rule', () => {
   })
 
   it('changes the actions of one row, the otherwise being the last', () => {
-    const action = { make: 'task', title: 'Call' }
+    const action = { action: 'task', title: 'Call' }
     expect(withActions(rule(branch({ all: [] })), 0, [action]).branches[0]!.do).toEqual([action])
     expect(withActions(rule(branch({ all: [] })), 1, [action]).otherwise).toEqual([action])
   })

@@ -1,5 +1,5 @@
 import type { Schemas } from '@/api/client'
-import { shortUnit } from '@/lib/words'
+import { shortUnit, unitCount } from '@/lib/words'
 import type { Field, Kind, Setup } from '@/state/setup'
 
 export type Rule = Schemas['RuleBody']
@@ -11,6 +11,15 @@ export type DateRule = Schemas['DateRule']
 export type Assign = Schemas['Assign']
 export type Mode = 'all' | 'any' | 'none'
 export type Test = Setup['vocabulary']['tests'][number]
+export type Setting = Schemas['Setting']
+export type Span = Schemas['Span']
+
+/** Whether a value is a stretch of time such as 5 working days. */
+export const isSpan = (value: unknown): value is Span => typeof value === 'object' && value !== null && 'unit' in value
+
+/** Whether a value is another field that is compared with. */
+export const isOther = (value: unknown): value is { field: string } =>
+  typeof value === 'object' && value !== null && 'field' in value && !Array.isArray(value)
 
 /** A place that the side panel of the rule sheet shows. Rows count from 0; the row after the last branch is "otherwise". */
 export type Place =
@@ -33,7 +42,7 @@ export const isGroup = (item: Item): boolean => item.test === undefined
 
 /** A new task action with nothing decided but the usual. */
 export const blankAction = (): Action => ({
-  make: 'task',
+  action: 'task',
   title: '',
   way: 'other',
   priority: 'normal',
@@ -49,6 +58,7 @@ export const blankRule = (kind: string, format: string): Rule => ({
   record: kind,
   trigger: { when: 'record_made' },
   how_often: 'every_time',
+  fuse: { per_hour: 200, per_record_day: 10 },
   branching: 'first',
   branches: [blankBranch()],
 })
@@ -104,6 +114,62 @@ export function referencesOf(kind: Kind, kinds: Kind[], steps = 2, prefix: Refer
   return [...own, ...further]
 }
 
+const plain = (path: string, label: string, type: Field['type'], more: Partial<Field> = {}): Reference => ({
+  path,
+  label,
+  field: { key: path, label, type, unit: null, links_to: null, built_in: true, formula: null, choices: [], ...more },
+})
+
+/** A left side that is written as a formula. */
+export const isFormula = (path: string | undefined): boolean => !!path && path.startsWith('=')
+
+/**
+ * Every left side that a condition of a rule can have: fields of the record and of linked ones, what was before the
+ * event, the event itself, today, and numbers of records that lead to it or of its tasks.
+ */
+export function sidesOf(setup: Setup, kind: Kind): Reference[] {
+  const before = kind.fields
+    .filter((field) => field.formula === null && !['changed', 'stage_since'].includes(field.key))
+    .map((field) => ({ path: `before.${field.key}`, label: `${field.label} before the change`, field }))
+  const event = setup.vocabulary.event.map((one) =>
+    plain(one.path, one.label, one.type as Field['type'], { choices: one.choices }),
+  )
+  const counts = (setup.relations[kind.key] ?? []).flatMap((relation) =>
+    relation.name === 'tasks'
+      ? [
+          plain('= count(tasks, open)', 'Number of open tasks', 'number'),
+          plain('= count(tasks, late)', 'Number of late tasks', 'number'),
+        ]
+      : [plain(`= count(${relation.name})`, `Number of ${relation.label}`, 'number')],
+  )
+  return [...referencesOf(kind, setup.kinds), ...counts, plain('today', 'Today', 'date'), ...event, ...before]
+}
+
+/** The fields of a task, for conditions that choose tasks. */
+export const taskSides = (setup: Setup): Reference[] =>
+  setup.task_kind.fields.map((field) => ({ path: field.key, label: field.label, field }))
+
+/** The conditions of a branch that ask about one field. */
+export const cellItems = (branch: Branch, path: string): Item[] =>
+  modeOf(branch.if) === 'all' ? itemsOf(branch.if).filter((item) => !isGroup(item) && item.field === path) : []
+
+/** The same branch with other conditions about one field; they stand where the first of them stood. */
+export function withCell(branch: Branch, path: string, cell: Item[]): Branch {
+  const items = itemsOf(branch.if)
+  const at = items.findIndex((item) => !isGroup(item) && item.field === path)
+  const rest = items.filter((item) => isGroup(item) || item.field !== path)
+  const place = at < 0 ? rest.length : at
+  return { ...branch, if: groupOf('all', [...rest.slice(0, place), ...cell, ...rest.slice(place)]) }
+}
+
+/** The same list with an item taken from one place and put in before another. */
+export function carried<T>(list: T[], from: number, to: number): T[] {
+  const copy = [...list]
+  const [item] = copy.splice(from, 1)
+  copy.splice(to > from ? to - 1 : to, 0, item as T)
+  return copy
+}
+
 /** The fields that the flat conditions of the branches ask about: the columns of the table. */
 export function columnsOf(rule: Rule): string[] {
   const paths = rule.branches.flatMap((branch) =>
@@ -125,8 +191,10 @@ export function outsideColumns(branch: Branch): Group | null {
 
 /** Words for rules, over the set-up in force. */
 export function useRuleWords(setup: Setup, kind: Kind) {
-  const references = new Map(referencesOf(kind, setup.kinds).map((reference) => [reference.path, reference]))
-  const label = (path: string) => references.get(path)?.label ?? `${path} (gone)`
+  const references = new Map(sidesOf(setup, kind).map((reference) => [reference.path, reference]))
+  const label = (path: string) =>
+    references.get(path)?.label ?? (isFormula(path) ? path.slice(1).trim() : `${path} (gone)`)
+  const team = (key: string) => setup.teams.find((one) => one.key === key)?.name ?? key
   /** What stands in a blank: a record's title is called after its kind. */
   const blank = (path: string) => (path === 'title' ? `${kind.label} title` : label(path))
   const test = (name: string) => setup.vocabulary.tests.find((one) => one.name === name)
@@ -146,13 +214,19 @@ export function useRuleWords(setup: Setup, kind: Kind) {
   function phrase(item: Item): string {
     const asked = test(item.test ?? '')
     const field = references.get(item.field ?? '')?.field
+    if (isOther(item.value)) return `${asked?.words ?? item.test} ${label(item.value.field)}`
+    if (isSpan(item.value)) {
+      const span = `${item.value.count} ${unitCount(item.value.unit, item.value.count)}`
+      return (asked?.words ?? item.test ?? '').replace('N', span)
+    }
     const given = Array.isArray(item.value)
       ? item.value
       : item.value === undefined || item.value === null
         ? []
         : [item.value]
     const words = given.map((one) => value(field, one)).join(asked?.takes === 'pair' ? ' and ' : ', ')
-    return [asked?.words ?? item.test, asked?.takes === 'nothing' ? '' : words || '…'].filter(Boolean).join(' ')
+    const said = [asked?.words ?? item.test, asked?.takes === 'nothing' ? '' : words || '…'].filter(Boolean).join(' ')
+    return item.exact ? `${said}, capitals counting` : said
   }
 
   function sentence(item: Item): string {
@@ -166,6 +240,8 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     if (way.to === 'person') return person(way.person ?? '…')
     if (way.to === 'queue') return `${queue(way.queue ?? '…')} queue`
     if (way.to === 'field') return label(way.field ?? '…')
+    if (way.to === 'several')
+      return [...(way.persons ?? []).map(person), ...(way.fields ?? []).map(label)].join(', ') || 'nobody yet'
     if (way.to === 'owner') return `${kind.label} owner`
     return setup.vocabulary.ways_to_assign.find((one) => one.name === way.to)?.words ?? way.to
   }
@@ -180,7 +256,78 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     return rule.at ? `${count}, ${rule.at}` : count
   }
 
-  return { references, label, blank, phrase, sentence, assign, date, value }
+  const linked = (of: string | undefined) =>
+    !of || of === 'record' ? '' : of.startsWith('made.') ? ` of what no. ${of.slice(5)} makes` : ` of ${label(of)}`
+  const kindWords = (key: string | undefined) => setup.kinds.find((one) => one.key === key)?.label.toLowerCase() ?? '…'
+  const listWords = (name: string | undefined) => setup.kinds.find((one) => one.key === `entry/${name}`)?.plural ?? '…'
+
+  function setTo(setting: Setting, target: Kind | undefined): string {
+    const field = target?.fields.find((one) => one.key === setting.field)
+    const name = field?.label ?? (setting.field || '…')
+    if (setting.empty) return `${name} → empty`
+    if (setting.now) return `${name} → now`
+    if (setting.copy !== undefined) return `${name} → ${setting.copy ? label(setting.copy) : '…'}`
+    if (setting.formula !== undefined) return `${name} → = ${setting.formula.replace(/^=\s*/, '')}`
+    if (setting.date) return `${name} → ${date(setting.date)}`
+    if (setting.text !== undefined) return `${name} → “${setting.text}”`
+    const given = Array.isArray(setting.value) ? setting.value : [setting.value]
+    return `${name} → ${given.map((one) => value(field, one)).join(', ')}`
+  }
+
+  /** An action in a line: a short word, what it does, and to the right who and when. */
+  function action(one: Action): { tag: string; text: string; right: string } {
+    const target = targetKind(setup, kind, one.of, [])
+    switch (one.action) {
+      case 'task':
+        return { tag: 'TASK', text: one.title ?? '', right: `${assign(one.assign)} · ${date(one.due)}` }
+      case 'set':
+        return {
+          tag: 'SET',
+          text: (one.values ?? []).map((each) => setTo(each, target)).join('; ') || 'Nothing yet',
+          right: linked(one.of).replace(/^ of /, ''),
+        }
+      case 'assign': {
+        const field = target?.fields.find((each) => each.key === (one.field ?? 'owner'))?.label ?? 'Owner'
+        return { tag: 'ASSIGN', text: `${field}${linked(one.of)} → ${assign(one.assign)}`, right: '' }
+      }
+      case 'move': {
+        const stage = target?.stages.find((each) => each.key === one.to)?.label ?? '…'
+        return { tag: 'MOVE', text: `${target?.stage_label ?? 'Stage'}${linked(one.of)} → ${stage}`, right: '' }
+      }
+      case 'list':
+        return {
+          tag: 'LIST',
+          text: `${one.put === 'off' ? 'Take off' : 'Put on'} ${listWords(one.list)}${linked(one.of)}`,
+          right: '',
+        }
+      case 'record':
+        return {
+          tag: 'RECORD',
+          text: `Make a ${kindWords(one.kind)}: ${one.values?.find((each) => each.field === 'title')?.text ?? '…'}`,
+          right: one.same?.length ? `${one.same.length} same as here` : '',
+        }
+      case 'log':
+        return { tag: 'LOG', text: one.text ?? '', right: linked(one.of).replace(/^ of /, '') }
+      case 'tasks': {
+        const what = [
+          one.priority && `${one.priority} priority`,
+          one.due && `due ${date(one.due)}`,
+          one.assign && `to ${assign(one.assign)}`,
+          one.state && { started: 'start', done: 'finish', dropped: 'drop' }[one.state],
+        ].filter(Boolean)
+        const some = itemsOf(one.which).length ? ' that match' : ''
+        return {
+          tag: 'TASKS',
+          text: `Open tasks${some}${linked(one.of)}: ${what.join(', ') || 'nothing yet'}`,
+          right: '',
+        }
+      }
+      default:
+        return { tag: 'TELL', text: one.text ?? '', right: assign(one.assign) }
+    }
+  }
+
+  return { references, label, blank, phrase, sentence, assign, date, value, action, person, team, listWords }
 }
 
 /** A text cut into words and blanks, for showing. */
@@ -192,4 +339,23 @@ export function piecesOf(text: string): { text: string; path: string | null }[] 
       const blank = /^\{\{\s*([^|}]*?)\s*(\|.*)?\}\}$/.exec(piece)
       return { text: piece, path: blank ? blank[1]! : null }
     })
+}
+
+/** The kind of record that an action is about: that of the rule, of a linked record, or of what an earlier action makes. */
+export function targetKind(setup: Setup, kind: Kind, of: string | undefined, earlier: Action[]): Kind | undefined {
+  const find = (key: string | null | undefined) => setup.kinds.find((one) => one.key === key)
+  if (!of || of === 'record') return kind
+  if (of.startsWith('made.')) {
+    const maker = earlier[Number(of.slice(5)) - 1]
+    return maker?.action === 'list' ? find(`entry/${maker.list}`) : find(maker?.kind)
+  }
+  return find(referencesOf(kind, setup.kinds).find((reference) => reference.path === of)?.field.links_to)
+}
+
+/** A test that a left side can be asked: the one that stood there where it fits, else the first. */
+export function firstTest(setup: Setup, reference: Reference | undefined, before?: string): string {
+  const type = reference?.field.type
+  const kept = reference && !/[.=]|^today$/.test(reference.path) && !reference.field.formula
+  const usable = setup.vocabulary.tests.filter((one) => (!type || one.types.includes(type)) && (kept || !one.own_only))
+  return (usable.find((one) => one.name === before) ?? usable[0])?.name ?? 'is'
 }

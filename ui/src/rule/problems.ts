@@ -42,3 +42,7 @@ export function spokenPlace(problem: Problem): string {
   if (where === 'otherwise') return `Otherwise${action(row)}`
   return HEADS[String(where)] ?? String(where ?? 'Rule')
 }
+
+/** What is worth knowing about a row: the gaps and overlaps that name it. */
+export const noteOf = (notes: Schemas['Note'][], row: number) =>
+  notes.find((note) => note.kind === 'overlap' && note.branches.includes(row + 1))?.text ?? null

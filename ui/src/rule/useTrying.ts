@@ -7,6 +7,11 @@ import type { Found } from './TryPanel.vue'
 /** Checks the rule on screen and tries it on live records, a moment after each change; later answers win. */
 export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, may: Ref<boolean>) {
   const problems = ref<Schemas['Problem'][]>([])
+  const notes = ref<Schemas['Note'][]>([])
+  const filter = ref<Schemas['Filter']>({})
+  // What the chosen record is thought to become, field by field; null for as it is.
+  const change = ref<Record<string, unknown> | null>(null)
+  const title = ref('')
   const found = shallowRef<Found | null>(null)
   const plan = shallowRef<Schemas['Plan'] | null>(null)
   const wrong = ref<string | null>(null)
@@ -20,9 +25,13 @@ export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, ma
   async function check(mine: number) {
     try {
       const answer = await answerOf(api.POST('/api/try/check', { body: { rule: rule.value! } }))
-      if (mine === turn) problems.value = answer.problems
+      if (mine !== turn) return
+      problems.value = answer.problems
+      notes.value = answer.notes
     } catch (problem) {
-      if (mine === turn) problems.value = problem instanceof ApiError ? (problem.refusal.problems ?? []) : []
+      if (mine !== turn) return
+      problems.value = problem instanceof ApiError ? (problem.refusal.problems ?? []) : []
+      notes.value = []
     }
   }
 
@@ -34,15 +43,17 @@ export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, ma
         rule: rule.value!,
         rule_id: ruleId.value,
         show: show.value,
+        filter: filter.value,
         after: after as { changed: string; id: number } | null,
       }
       const answer = await answerOf(api.POST('/api/try', { body }))
       if (mine !== turn) return
       found.value = after && found.value ? joined(found.value, answer) : answer
       wrong.value = null
-      if (!byHand || !found.value.rows.some((row) => row.id === chosen.value)) {
-        byHand = false
-        chosen.value = (found.value.rows.find((row) => row.branches.length) ?? found.value.rows[0])?.id ?? null
+      if (!byHand) {
+        const first = found.value.rows.find((row) => row.branches.length) ?? found.value.rows[0]
+        chosen.value = first?.id ?? null
+        title.value = first?.title ?? ''
       }
       await explain(mine)
     } catch (problem) {
@@ -65,7 +76,14 @@ export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, ma
     }
     try {
       const answer = await answerOf(
-        api.POST('/api/try/one', { body: { rule: rule.value!, rule_id: ruleId.value, record_id: chosen.value } }),
+        api.POST('/api/try/one', {
+          body: {
+            rule: rule.value!,
+            rule_id: ruleId.value,
+            record_id: chosen.value,
+            change: change.value as Schemas['Values'] | null,
+          },
+        }),
       )
       if (mine === turn) plan.value = answer
     } catch {
@@ -81,16 +99,25 @@ export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, ma
   }
 
   watchDebounced(() => JSON.stringify(rule.value), run, { debounce: 350, immediate: false })
-  watch(show, run)
-  watch(chosen, () => explain(turn))
-  function choose(id: number) {
+  watch([show, filter], run)
+  watch([chosen, change], () => explain(turn))
+  function choose(id: number, words: string) {
     byHand = true
+    change.value = null
     chosen.value = id
+    title.value = words
   }
 
   return {
     choose,
+    setFilter: (next: Schemas['Filter']) => (filter.value = next),
+    setChange: (next: Record<string, unknown> | null) => (change.value = next),
+    setShow: (label: string | null) => (show.value = label),
     problems,
+    notes,
+    filter,
+    change,
+    title,
     found,
     plan,
     wrong,

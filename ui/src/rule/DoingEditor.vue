@@ -1,0 +1,198 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { sentenceCase, wayWords } from '@/lib/words'
+import FormRow from '@/parts/FormRow.vue'
+import SelectBox from '@/parts/SelectBox.vue'
+import SeveralBox from '@/parts/SeveralBox.vue'
+import { useSetup, type Kind } from '@/state/setup'
+import AssignEditor from './AssignEditor.vue'
+import DateRuleEditor from './DateRuleEditor.vue'
+import GroupEditor from './GroupEditor.vue'
+import { targetKind, taskSides, type Action, type Group, type Reference, type Setting } from './model'
+import SettingsEditor from './SettingsEditor.vue'
+import TargetPicker from './TargetPicker.vue'
+import TemplateInput from './TemplateInput.vue'
+
+/** All that an action other than a task can say. Which settings there are comes from the vocabulary. */
+const props = defineProps<{
+  references: Reference[]
+  kind: Kind
+  earlier: Action[]
+  wrong: Record<string, string>
+}>()
+const action = defineModel<Action>({ required: true })
+const { setup } = useSetup()
+
+const takes = computed(
+  () => setup.value.vocabulary.actions.find((one) => one.name === action.value.action)?.takes ?? {},
+)
+const target = computed(() => targetKind(setup.value, props.kind, action.value.of, props.earlier))
+const made = computed(() => setup.value.kinds.find((one) => one.key === action.value.kind))
+const lists = computed(() => setup.value.kinds.filter((one) => one.about === target.value?.key))
+const chosenList = computed(() => lists.value.find((one) => one.key === `entry/${action.value.list}`))
+
+function put(changes: Record<string, unknown>) {
+  const next = { ...action.value, ...changes } as Record<string, unknown>
+  Object.keys(next).forEach(
+    (key) => (next[key] === undefined || next[key] === null || next[key] === '') && key !== 'text' && delete next[key],
+  )
+  action.value = next as unknown as Action
+}
+const settingOf = (name: string) => (action.value as unknown as Record<string, string | undefined>)[name]
+const pairs = (list: { key: string; label: string }[]) => list.map((one) => ({ value: one.key, words: one.label }))
+
+/** Settings that are one of a few, and what these are. */
+const choices = computed<Record<string, { label: string; options: { value: string; words: string }[] }>>(() => ({
+  to: { label: target.value?.stage_label ?? 'Stage', options: pairs(target.value?.stages ?? []) },
+  put: {
+    label: 'On or off',
+    options: [
+      { value: 'on', words: 'Put on' },
+      { value: 'off', words: 'Take off' },
+    ],
+  },
+  list: {
+    label: 'List',
+    options: lists.value.map((one) => ({ value: one.key.replace('entry/', ''), words: one.plural })),
+  },
+  section: { label: 'Section', options: [{ value: '', words: 'the first' }, ...pairs(chosenList.value?.stages ?? [])] },
+  kind: { label: 'Kind of record', options: setup.value.kinds.map((one) => ({ value: one.key, words: one.label })) },
+  link: {
+    label: `How it leads to this ${props.kind.label.toLowerCase()}`,
+    options: [
+      { value: '', words: 'by a plain link' },
+      ...(made.value?.fields ?? [])
+        .filter((field) => field.type === 'link' && field.links_to === props.kind.key)
+        .map((field) => ({ value: field.key, words: field.label })),
+    ],
+  },
+  field: {
+    label: 'Which person',
+    options: (target.value?.fields ?? [])
+      .filter((field) => field.type === 'person' && field.key !== 'creator' && !field.formula)
+      .map((field) => ({ value: field.key, words: field.label })),
+  },
+  way: { label: 'What it is', options: setup.value.interactions.map((way) => ({ value: way, words: wayWords(way) })) },
+  priority: {
+    label: 'Priority',
+    options: [
+      { value: '', words: 'stays' },
+      ...setup.value.vocabulary.priorities.map((one) => ({ value: one, words: sentenceCase(one) })),
+    ],
+  },
+  state: {
+    label: 'State',
+    options: [
+      { value: '', words: 'stays' },
+      { value: 'started', words: 'Start them' },
+      { value: 'done', words: 'Finish them' },
+      { value: 'dropped', words: 'Drop them' },
+    ],
+  },
+}))
+const same = computed(() => {
+  const here = props.kind.fields.filter(
+    (field) => !field.formula && (!field.built_in || ['owner', 'stage', 'title'].includes(field.key)),
+  )
+  return here
+    .filter((field) =>
+      made.value?.fields.some((one) => one.key === field.key && one.type === field.type && !one.formula),
+    )
+    .map((field) => ({ value: field.key, words: field.label }))
+})
+const labelOf: Record<string, string> = { log: 'What is logged', notice: 'What it says', tasks: 'Note on them' }
+</script>
+
+<template>
+  <template v-for="(type, name) in takes" :key="name">
+    <TargetPicker
+      v-if="type === 'target'"
+      :model-value="action.of"
+      :kind="kind"
+      :earlier="earlier"
+      label="About"
+      :wrong="wrong.of"
+      @update:model-value="(of) => put({ of })"
+    />
+    <SettingsEditor
+      v-else-if="type === 'settings' && (name !== 'values' || action.action !== 'record' || made)"
+      :model-value="action.values ?? []"
+      :target="(action.action === 'record' ? made : target) ?? kind"
+      :kind="kind"
+      :references="references"
+      :wrong="wrong.values"
+      @update:model-value="(values: Setting[]) => put({ values })"
+    />
+    <AssignEditor
+      v-else-if="type === 'assign'"
+      :model-value="name === 'assign' ? action.assign : action.fallback"
+      :label="
+        name === 'assign' ? (action.action === 'notice' ? 'Who is told' : 'To whom') : 'If that is nobody or away'
+      "
+      :references="references"
+      :sure="name === 'fallback'"
+      :people-only="action.action !== 'tasks'"
+      :optional="name === 'fallback' || action.action === 'tasks'"
+      :wrong="wrong[name]"
+      @update:model-value="(way) => put({ [name]: way })"
+    />
+    <FormRow
+      v-else-if="type === 'template' && (name !== 'note' || action.state)"
+      v-slot="{ id }"
+      :label="labelOf[action.action] ?? 'Text'"
+      :wrong="wrong[name]"
+    >
+      <TemplateInput
+        :id="id"
+        :model-value="settingOf(name) ?? ''"
+        :references="references"
+        :kind="kind"
+        :label="labelOf[action.action] ?? 'Text'"
+        long
+        :invalid="!!wrong[name]"
+        @update:model-value="(text) => put({ [name]: text })"
+      />
+    </FormRow>
+    <FormRow v-else-if="type === 'group'" label="Which open tasks" :wrong="wrong.which" plain>
+      <GroupEditor
+        :model-value="action.which ?? { all: [] }"
+        :references="taskSides(setup)"
+        :kind="kind"
+        plain
+        @update:model-value="(which: Group) => put({ which })"
+      />
+    </FormRow>
+    <DateRuleEditor
+      v-else-if="type === 'date'"
+      :model-value="action.due"
+      label="Due date"
+      :references="references"
+      :wrong="wrong.due"
+      @update:model-value="(due) => put({ due })"
+    />
+    <FormRow v-else-if="type === 'keys' && same.length" label="Same as here" :wrong="wrong.same" plain
+      ><SeveralBox
+        :model-value="action.same ?? []"
+        :options="same"
+        label="Same as here"
+        blank="no field"
+        wide
+        @update:model-value="(keys) => put({ same: keys.length ? keys : undefined })"
+    /></FormRow>
+    <FormRow
+      v-else-if="type === 'text' && choices[name] && choices[name].options.length"
+      :label="choices[name].label"
+      :wrong="wrong[name]"
+      plain
+      ><SelectBox
+        :model-value="settingOf(name) ?? (name === 'field' ? 'owner' : '')"
+        :options="choices[name].options"
+        :label="choices[name].label"
+        wide
+        @update:model-value="(value) => put({ [name]: value })"
+    /></FormRow>
+    <p v-else-if="name === 'list'" class="mb-3 text-amber">
+      No list takes {{ target?.plural.toLowerCase() ?? 'such records' }}. Add one in the set-up first.
+    </p>
+  </template>
+</template>

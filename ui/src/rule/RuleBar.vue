@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+import { counted } from '@/lib/words'
+import StateMark from '@/parts/StateMark.vue'
+
+/** The head of a rule sheet: its name, its state, and what can be done with it as a whole. */
+defineProps<{
+  name: string
+  kept: Schemas['Rule'] | null
+  saved: string
+  fixed: boolean
+  nextVersion: number
+  unchanged: boolean
+  publishing: boolean
+  canUndo: boolean
+  canRedo: boolean
+}>()
+const emit = defineEmits<{
+  name: [name: string]
+  undo: []
+  redo: []
+  pause: []
+  resume: []
+  drop: []
+  publish: []
+  run: []
+  back: []
+}>()
+</script>
+
+<template>
+  <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
+    <span class="text-muted"><RouterLink to="/rules">Rules</RouterLink> /</span>
+    <h1 class="min-w-0 flex-1 basis-56">
+      <span v-if="fixed" class="text-xl font-bold">{{ name }}</span>
+      <input
+        v-else
+        :value="name"
+        class="w-full rounded-xs border border-transparent px-1 py-[2px] text-xl font-bold hover:border-line focus:border-line"
+        aria-label="Name of the rule"
+        placeholder="Name of the rule"
+        maxlength="120"
+        @input="emit('name', ($event.target as HTMLInputElement).value)"
+      />
+    </h1>
+    <StateMark v-if="kept" :state="kept.state" :version="kept.version" />
+    <span v-if="kept?.version && kept.changes" class="flag bg-amber-bg text-amber"
+      >Draft {{ nextVersion }} has {{ counted(kept.changes, 'change') }}</span
+    >
+    <span v-if="!fixed" class="text-sm text-muted" role="status">{{ saved }}</span>
+    <span class="flex flex-wrap gap-2">
+      <template v-if="!fixed">
+        <button
+          type="button"
+          class="btn btn-quiet"
+          :disabled="!canUndo"
+          aria-keyshortcuts="Control+Z"
+          title="Ctrl Z"
+          @click="emit('undo')"
+        >
+          Undo
+        </button>
+        <button
+          type="button"
+          class="btn btn-quiet"
+          :disabled="!canRedo"
+          aria-keyshortcuts="Control+Shift+Z"
+          title="Ctrl Shift Z"
+          @click="emit('redo')"
+        >
+          Redo
+        </button>
+      </template>
+      <a v-if="kept" :href="`/api/rule-files/${kept.id}`" class="btn btn-quiet" download>Save as a file</a>
+      <template v-if="!fixed">
+        <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="emit('run')">
+          Run on matches
+        </button>
+        <button v-if="kept?.version" type="button" class="btn btn-quiet" @click="emit('back')">Take runs back</button>
+        <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="emit('pause')">Pause</button>
+        <button v-if="kept?.state === 'paused'" type="button" class="btn" @click="emit('resume')">Resume</button>
+        <button v-if="kept?.draft" type="button" class="btn btn-quiet" @click="emit('drop')">
+          Throw the draft away
+        </button>
+        <button type="button" class="btn btn-go" :disabled="publishing || unchanged" @click="emit('publish')">
+          {{ unchanged ? `Version ${kept!.version} is published` : `Publish version ${nextVersion}` }}
+        </button>
+      </template>
+    </span>
+  </div>
+  <p v-if="kept?.paused_because" class="border-b border-amber bg-amber-bg px-5 py-2 text-amber" role="status">
+    {{ kept.paused_because }} What happened meanwhile is not made up for. Look at its
+    <RouterLink :to="`/trail?rule=${kept.id}`">runs</RouterLink>, mend it, then resume it.
+  </p>
+</template>

@@ -1,0 +1,183 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { useSession } from '@/state/session'
+import type { Kind } from '@/state/setup'
+import ActionEditor from './ActionEditor.vue'
+import ChecksPanel from './ChecksPanel.vue'
+import GroupEditor from './GroupEditor.vue'
+import HistoryPanel from './HistoryPanel.vue'
+import {
+  actionsOf,
+  itemsOf,
+  withActions,
+  withBranch,
+  type Action,
+  type Group,
+  type Place,
+  type Reference,
+  type Rule,
+} from './model'
+import { wrongInAction } from './problems'
+import TryPanel from './TryPanel.vue'
+import type { useSheet } from './useSheet'
+import type { useTrying } from './useTrying'
+
+/** What stands beside the sheet: the try, the checks, the history, or what is chosen in the table. */
+const props = defineProps<{
+  rule: Rule
+  kept: Schemas['Rule'] | null
+  kind: Kind
+  references: Reference[]
+  place: Place
+  row: number
+  fixed: boolean
+  trying: ReturnType<typeof useTrying>
+  sheet: ReturnType<typeof useSheet>
+}>()
+const emit = defineEmits<{ go: [place: Place]; take: [rule: Rule] }>()
+const { mayWriteRules } = useSession()
+
+const tabs = computed(() => [
+  { what: 'try' as const, words: 'Try', count: 0 },
+  { what: 'checks' as const, words: 'Checks', count: props.trying.problems.value.length },
+  ...(props.kept?.versions.length ? [{ what: 'history' as const, words: 'History', count: 0 }] : []),
+])
+const action = computed<Action | null>(() =>
+  props.place.what === 'action' ? (actionsOf(props.rule, props.place.row)[props.place.index] ?? null) : null,
+)
+const branch = computed(() => (props.place.what === 'branch' ? (props.rule.branches[props.place.row] ?? null) : null))
+const wrong = computed(() =>
+  props.place.what === 'action'
+    ? wrongInAction(props.trying.problems.value, props.rule, props.place.row, props.place.index)
+    : {},
+)
+const count = computed(() =>
+  props.place.what === 'action' ? actionsOf(props.rule, props.place.row).length : props.rule.branches.length,
+)
+const at = computed(() =>
+  props.place.what === 'action' ? props.place.index : props.place.what === 'branch' ? props.place.row : 0,
+)
+
+function setOnlyIf(group: Group) {
+  const { only_if: _gone, ...rest } = props.rule
+  props.sheet.change(itemsOf(group).length ? { ...rest, only_if: group } : rest)
+}
+function setAction(next: Action) {
+  if (props.place.what !== 'action') return
+  const { row, index } = props.place
+  const actions = actionsOf(props.rule, row).map((one, where) => (where === index ? next : one))
+  props.sheet.change(withActions(props.rule, row, actions))
+}
+</script>
+
+<template>
+  <aside id="rule-side" class="side border-pine bg-paper min-[1000px]:border-l" aria-label="Beside the rule">
+    <div class="flex border-b border-line px-[14px]" role="tablist">
+      <button
+        v-for="tab in tabs"
+        :key="tab.what"
+        type="button"
+        role="tab"
+        :aria-selected="place.what === tab.what"
+        class="border-b-[3px] px-[10px] pt-[10px] pb-2 font-medium"
+        :class="place.what === tab.what ? 'border-focus font-semibold' : 'border-transparent'"
+        @click="emit('go', { what: tab.what })"
+      >
+        {{ tab.words }} <span v-if="tab.count" class="flag bg-amber-bg text-amber">{{ tab.count }}</span><span
+          v-else-if="tab.what === 'checks' && trying.notes.value.length"
+          class="text-amber"
+          title="Gaps or overlaps"
+          >◇</span
+        >
+      </button>
+      <span
+        v-if="['action', 'branch', 'only_if'].includes(place.what)"
+        class="ml-auto self-center border-b-[3px] border-focus pt-[10px] pb-2 font-semibold"
+      >
+        {{ place.what === 'action' ? 'Action' : place.what === 'branch' ? `Branch ${row + 1}` : 'Only if' }}
+      </span>
+    </div>
+
+    <template v-if="place.what === 'try'">
+      <TryPanel
+        v-if="mayWriteRules"
+        :filter="trying.filter.value"
+        :change="trying.change.value"
+        @update:filter="trying.setFilter"
+        @update:change="trying.setChange"
+        :kind="kind"
+        :rule="rule"
+        :found="trying.found.value"
+        :plan="trying.plan.value"
+        :wrong="trying.wrong.value"
+        :chosen="trying.chosen.value"
+        :chosen-title="trying.title.value"
+        :show="trying.show.value"
+        :busy="trying.busy.value"
+        @choose="trying.choose"
+        @show="trying.setShow"
+        @more="trying.more"
+      />
+      <p v-else class="p-[14px] text-muted">Administrators can try a rule on live records here.</p>
+    </template>
+    <ChecksPanel
+      v-else-if="place.what === 'checks'"
+      :rule="rule"
+      :problems="trying.problems.value"
+      :notes="trying.notes.value"
+      @go="(to) => emit('go', to)"
+    />
+    <HistoryPanel
+      v-else-if="place.what === 'history' && kept"
+      :kept="kept"
+      :fixed="fixed"
+      @take="(old) => emit('take', old)"
+    />
+    <div v-else-if="place.what === 'only_if'" class="p-[14px]">
+      <p class="mb-3 text-muted">Conditions common to all branches.</p>
+      <GroupEditor
+        :model-value="rule.only_if ?? { all: [] }"
+        :references="references"
+        :kind="kind"
+        @update:model-value="setOnlyIf"
+      />
+    </div>
+    <div v-else-if="branch || action" class="p-[14px]">
+      <template v-if="branch">
+        <p class="mb-3 text-muted">When does branch {{ row + 1 }} match?</p>
+        <GroupEditor
+          :model-value="branch.if ?? { all: [] }"
+          :references="references"
+          :kind="kind"
+          @update:model-value="(group: Group) => sheet.change(withBranch(rule, row, { ...branch!, if: group }))"
+        />
+      </template>
+      <div v-else-if="place.what === 'action'" data-first>
+        <ActionEditor
+          :key="`${place.row}-${place.index}`"
+          :model-value="action!"
+          :references="references"
+          :kind="kind"
+          :index="place.index"
+          :earlier="actionsOf(rule, place.row).slice(0, place.index)"
+          :before-save="rule.run === 'before_save'"
+          :wrong="wrong"
+          @update:model-value="setAction"
+        />
+      </div>
+      <div class="mt-4 flex flex-wrap gap-2 border-t border-line pt-3">
+        <button type="button" class="btn btn-quiet" :disabled="at === 0" title="Alt ↑" @click="sheet.moveBy(-1)">
+          Move up
+        </button>
+        <button type="button" class="btn btn-quiet" :disabled="at >= count - 1" title="Alt ↓" @click="sheet.moveBy(1)">
+          Move down
+        </button>
+        <button type="button" class="btn btn-quiet" title="Ctrl C" @click="sheet.copy">Copy</button>
+        <button type="button" class="btn btn-quiet ml-auto" title="Del" @click="sheet.remove">
+          Remove the {{ place.what }}
+        </button>
+      </div>
+    </div>
+  </aside>
+</template>
