@@ -1,9 +1,12 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import NotFoundPage from '@/pages/NotFoundPage.vue'
+import FormPage from '@/pages/FormPage.vue'
+import NoticesPage from '@/pages/NoticesPage.vue'
 import RecordListPage from '@/pages/RecordListPage.vue'
 import RecordPage from '@/pages/RecordPage.vue'
 import RulePage from '@/pages/RulePage.vue'
 import RulesPage from '@/pages/RulesPage.vue'
+import SetupPage from '@/pages/SetupPage.vue'
 import SignInPage from '@/pages/SignInPage.vue'
 import TrailPage from '@/pages/TrailPage.vue'
 import WorklistPage from '@/pages/WorklistPage.vue'
@@ -20,6 +23,10 @@ export const router = createRouter({
     { path: '/rules', component: RulesPage, meta: { title: 'Rules' } },
     { path: '/rules/:id(\\d+|new)', component: RulePage, meta: { title: 'Rule' } },
     { path: '/trail', component: TrailPage, meta: { title: 'Trail' } },
+    { path: '/notices', component: NoticesPage, meta: { title: 'What you were told' } },
+    { path: '/setup', redirect: '/setup/deal' },
+    { path: '/setup/:place(.*)', component: SetupPage, meta: { title: 'Set-up' } },
+    { path: '/form/:list', component: FormPage, meta: { open: true, title: 'Form' } },
     { path: '/:rest(.*)*', component: NotFoundPage, meta: { title: 'Not found' } },
   ],
 })

@@ -92,6 +92,8 @@ module Yenvo
       end
 
       def do_notice(effect, _number)
+        names = effect.data["persons"].map { |person| root.schema.name_of(person) }
+        root.journal.add("told", @cause, record_id: effect.target, kind: entry[:kind], detail: {"text" => "#{names.join(", ")}: #{effect.data["text"]}"})
         {"notices" => root.notices.add(effect.data["persons"], effect.data["text"], at: @now, record_id: effect.target, rule_id: @outcome.rule.id, run_id: @run_id)}
       end
 

@@ -10,6 +10,9 @@ import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import NewRecordDialog from '@/record/NewRecordDialog.vue'
+import SectionWatch from '@/record/SectionWatch.vue'
+import StartRule from '@/record/StartRule.vue'
+import { useSession } from '@/state/session'
 import { useSetup, type Field } from '@/state/setup'
 
 const OWN_COLUMNS = 5
@@ -96,7 +99,9 @@ async function loadMore() {
 const rows = computed(() => [...(data.value?.rows ?? []), ...more.value])
 const columns = computed(() => {
   const fields = kind.value?.fields ?? []
-  const own = fields.filter((field) => !field.built_in && field.type !== 'long_text').slice(0, OWN_COLUMNS)
+  const all = fields.filter((field) => !field.built_in && field.type !== 'long_text')
+  // Worked-out fields are what lists are sorted by; they stand behind the first others.
+  const own = [...all.filter((field) => !field.formula).slice(0, OWN_COLUMNS), ...all.filter((field) => field.formula)]
   const built = (key: string) =>
     fields.filter((field) => field.key === key && (key !== 'stage' || kind.value?.stages.length))
   return [...built('title'), ...built('stage'), ...own, ...built('owner'), ...built('changed')]
@@ -107,6 +112,13 @@ const count = computed(() => {
   return found === undefined ? '' : found > 10_000 ? 'more than 10,000' : found.toLocaleString('en-GB')
 })
 const making = ref(false)
+const { isLead } = useSession()
+// Records that a rule is started on by hand.
+const picked = ref<number[]>([])
+watch(kindKey, () => (picked.value = []))
+const pick = (id: number) =>
+  (picked.value = picked.value.includes(id) ? picked.value.filter((one) => one !== id) : [...picked.value, id])
+const pickAll = () => (picked.value = picked.value.length === rows.value.length ? [] : rows.value.map((row) => row.id))
 const kinds = computed(() => setup.value.kinds.map((one) => ({ value: one.key, words: one.plural })))
 </script>
 
@@ -154,10 +166,13 @@ const kinds = computed(() => setup.value.kinds.map((one) => ({ value: one.key, w
     >
       Show all
     </button>
-    <button v-if="kind" type="button" class="btn btn-go ml-auto" @click="making = true">
-      New {{ kind.label.toLowerCase() }}
-    </button>
+    <span v-if="kind" class="ml-auto flex items-center gap-2">
+      <span v-if="picked.length" class="text-muted">{{ picked.length }} chosen</span>
+      <StartRule :kind="kind" :records="picked" @started="picked = []" />
+      <button type="button" class="btn btn-go" @click="making = true">New {{ kind.label.toLowerCase() }}</button>
+    </span>
   </div>
+  <SectionWatch v-if="kind?.stages.length" :kind="kind" />
   <TroubleBox v-if="error && !rows.length" :text="error" @retry="reload" />
   <div v-else-if="data && !rows.length" class="p-8">
     <h2 class="mb-1 text-lg font-semibold">
@@ -178,6 +193,14 @@ const kinds = computed(() => setup.value.kinds.map((one) => ({ value: one.key, w
     <table class="ledger">
       <thead>
         <tr>
+          <th v-if="isLead" class="w-8">
+            <input
+              type="checkbox"
+              aria-label="Choose all that are shown"
+              :checked="picked.length > 0 && picked.length === rows.length"
+              @change="pickAll"
+            />
+          </th>
           <th
             v-for="field in columns"
             :key="field.key"
@@ -191,7 +214,15 @@ const kinds = computed(() => setup.value.kinds.map((one) => ({ value: one.key, w
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in rows" :key="row.id">
+        <tr v-for="row in rows" :key="row.id" :data-chosen="picked.includes(row.id)">
+          <td v-if="isLead">
+            <input
+              type="checkbox"
+              :aria-label="`Choose ${row.title}`"
+              :checked="picked.includes(row.id)"
+              @change="pick(row.id)"
+            />
+          </td>
           <td
             v-for="field in columns"
             :key="field.key"

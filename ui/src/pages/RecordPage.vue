@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useDates } from '@/lib/dates'
@@ -13,14 +13,19 @@ import ConflictDialog from '@/record/ConflictDialog.vue'
 import FactRow from '@/record/FactRow.vue'
 import HistoryRow from '@/record/HistoryRow.vue'
 import NoteBox from '@/record/NoteBox.vue'
+import NotesDialog from '@/record/NotesDialog.vue'
 import OpenTasks from '@/record/OpenTasks.vue'
+import { useSetBy } from '@/record/setBy'
+import StartRule from '@/record/StartRule.vue'
 import { useSetup, type Field } from '@/state/setup'
 import NewTaskDialog from '@/worklist/NewTaskDialog.vue'
 
 const PAGE = 40
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
-const { kindOf } = useSetup()
+const { setup, kindOf } = useSetup()
+const router = useRouter()
+const setBy = useSetBy()
 const { day, today } = useDates()
 const { say, attempt } = useNotices()
 
@@ -56,12 +61,13 @@ let pending: Record<string, unknown> = {}
 /** Saves values against the version on screen; gives the sentence that refuses them, or null. */
 async function save(values: Record<string, unknown>, over = false): Promise<string | null> {
   try {
-    await answerOf(
+    const saved = await answerOf(
       api.PATCH('/api/records/{id}', {
         params: { path: { id: id.value } },
         body: { values, version: over ? null : record.value!.version },
       }),
     )
+    setBy.note(saved)
     await reload()
     return null
   } catch (problem) {
@@ -121,6 +127,32 @@ async function link(target: Schemas['Linked'] | null) {
     await reload()
   }
 }
+const lists = computed(() => setup.value.kinds.filter((one) => one.about === kind.value?.key))
+async function putOn(list: string) {
+  const path = { id: id.value }
+  const done = await attempt(
+    () => answerOf(api.POST('/api/records/{id}/lists', { params: { path }, body: { list } })),
+    `It stands on ${kindOf(list)?.plural ?? 'the list'} now.`,
+  )
+  if (done) await reload()
+}
+async function takeOff() {
+  const path = { id: id.value }
+  const home = `/records/${kind.value!.key}`
+  const done = await attempt(
+    () => answerOf(api.DELETE('/api/records/{id}/lists', { params: { path } })),
+    'It is off the list.',
+  )
+  if (done) await router.push(home)
+}
+const reading = ref(false)
+const noteBox = useTemplateRef('noteBox')
+async function quote(text: string) {
+  way.value = 'note'
+  noteBox.value?.begin(text)
+  await nextTick()
+  document.getElementById('note-box')?.focus()
+}
 const renaming = ref(false)
 const listed = computed(() => data.value?.linked ?? [])
 </script>
@@ -144,10 +176,28 @@ const listed = computed(() => data.value?.linked ?? [])
       <span class="text-muted">{{
         [since, record.shown.owner && `owner ${record.shown.owner}`].filter(Boolean).join(' · ')
       }}</span>
-      <span class="ml-auto flex gap-2">
+      <span class="ml-auto flex flex-wrap gap-2">
+        <StartRule :kind="kind" :records="[record.id]" @started="reload" />
+        <button v-if="kind.family === 'entry'" type="button" class="btn btn-quiet" @click="takeOff">
+          Take off the list
+        </button>
         <button type="button" class="btn btn-quiet" @click="logCall">Log a call</button>
         <button type="button" class="btn" @click="making = true">New task</button>
       </span>
+    </div>
+    <div
+      v-if="setBy.latest.value?.record === record.id"
+      class="flex items-start justify-between gap-3 border-b border-pine bg-chosen px-3 py-2 sm:px-5"
+      role="status"
+      data-test="set-by"
+    >
+      <ul>
+        <li v-for="one in setBy.latest.value.said" :key="one.rule.id">
+          <RouterLink :to="`/rules/${one.rule.id}`">{{ one.rule.name }}</RouterLink>
+          ran before the save: {{ one.words.join('; ') }}
+        </li>
+      </ul>
+      <button type="button" class="link" @click="setBy.putAway">Put away</button>
     </div>
     <div class="grid flex-1 min-[900px]:grid-cols-[1fr_348px]">
       <section class="min-w-0 px-3 pt-2 pb-6 sm:px-5" aria-label="What happened">
@@ -156,7 +206,8 @@ const listed = computed(() => data.value?.linked ?? [])
           ><span class="border-t-[3px] border-focus" />
         </div>
         <OpenTasks :tasks="data!.tasks" @changed="reload" />
-        <NoteBox v-model:way="way" :record-id="record.id" @logged="reload" />
+        <NoteBox ref="noteBox" v-model:way="way" :record-id="record.id" @logged="reload" />
+        <button type="button" class="link mb-2 sm:ml-[130px]" @click="reading = true">Quote or change a note</button>
         <ul>
           <HistoryRow v-for="entry in history" :key="entry.id" :entry="entry" :kind="kind" />
         </ul>
@@ -178,7 +229,14 @@ const listed = computed(() => data.value?.linked ?? [])
         </div>
         <dl class="grid grid-cols-[116px_1fr] gap-x-[10px]">
           <FactRow v-if="renaming && title" :field="title" :record="record" :save="saveField" />
-          <FactRow v-for="field in facts" :key="field.key" :field="field" :record="record" :save="saveField" />
+          <FactRow
+            v-for="field in facts"
+            :key="field.key"
+            :field="field"
+            :record="record"
+            :save="saveField"
+            :fixed="!!field.formula"
+          />
           <FactRow v-for="field in kept" :key="field.key" :field="field" :record="record" :save="saveField" fixed />
         </dl>
         <div class="mt-5 mb-1 flex items-baseline justify-between">
@@ -187,6 +245,15 @@ const listed = computed(() => data.value?.linked ?? [])
             {{ linking ? 'Leave it' : 'Link a record' }}
           </button>
         </div>
+        <SelectBox
+          v-if="lists.length"
+          :model-value="null"
+          :options="lists.map((one) => ({ value: one.key, words: one.plural }))"
+          label="Put on a list"
+          blank="Put on a list"
+          class="mb-2"
+          @update:model-value="(list) => list && putOn(list)"
+        />
         <RecordPicker v-if="linking" :model-value="null" label="Record to link" class="mb-2" @chosen="link" />
         <dl v-if="listed.length" class="grid grid-cols-[116px_1fr] gap-x-[10px]">
           <template v-for="one in listed" :key="`${one.id}${one.field}`">
@@ -201,6 +268,7 @@ const listed = computed(() => data.value?.linked ?? [])
         <p class="mt-4"><RouterLink :to="`/trail?record=${record.id}`">Which rules ran here</RouterLink></p>
       </aside>
     </div>
+    <NotesDialog :open="reading" :record-id="record.id" @close="reading = false" @changed="reload" @quote="quote" />
     <ConflictDialog :clashes="clashes" @mine="keepMine" @theirs="takeTheirs" />
     <NewTaskDialog
       :open="making"

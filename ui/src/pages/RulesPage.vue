@@ -4,10 +4,12 @@ import { useRouter } from 'vue-router'
 import { answerOf, api } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useLoaded } from '@/lib/useLoaded'
+import { useNotices } from '@/lib/useNotices'
 import SelectBox from '@/parts/SelectBox.vue'
 import StateMark from '@/parts/StateMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import BringInDialog from '@/rule/BringInDialog.vue'
+import PatternsDialog from '@/rule/PatternsDialog.vue'
 import { useSession } from '@/state/session'
 import { useSetup } from '@/state/setup'
 import { useThrottleFn } from '@vueuse/core'
@@ -22,6 +24,19 @@ const kind = ref('')
 const state = ref('')
 const owner = ref('')
 const bringing = ref(false)
+const choosing = ref(false)
+const { attempt } = useNotices()
+// Rules run in the order of this list; it is changed where the whole of it is seen.
+const ordered = computed(() => mayWriteRules.value && !kind.value && !state.value && !owner.value)
+async function place(index: number, step: number) {
+  const all = rules.value
+  const before = step < 0 ? all[index - 1]?.id : (all[index + 2]?.id ?? null)
+  const path = { id: all[index]!.id }
+  const done = await attempt(() =>
+    answerOf(api.PUT('/api/rules/{id}/position', { params: { path }, body: { before } })),
+  )
+  if (done) await reload()
+}
 const kinds = computed(() => [
   { value: '', words: 'All records' },
   ...setup.value.kinds.map((one) => ({ value: one.key, words: one.plural })),
@@ -63,6 +78,7 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
     <SelectBox v-model="state" :options="states" label="State" />
     <SelectBox v-model="owner" :options="owners" label="Owner" />
     <span v-if="mayWriteRules" class="ml-auto flex gap-2">
+      <button type="button" class="btn" @click="choosing = true">Ready rules</button>
       <button type="button" class="btn btn-quiet" @click="bringing = true">Bring in a file</button>
       <RouterLink to="/rules/new" class="btn btn-go">New rule</RouterLink>
     </span>
@@ -101,7 +117,28 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
           class="cursor-pointer"
           @click="router.push(`/rules/${rule.id}`)"
         >
-          <td class="border-r border-r-line text-right font-mono text-xs text-muted">{{ index + 1 }}</td>
+          <td class="border-r border-r-line text-right font-mono text-xs text-muted">
+            {{ index + 1 }}
+            <span v-if="ordered" class="flex justify-end gap-1 font-sans" @click.stop>
+              <button
+                type="button"
+                class="link"
+                :disabled="index === 0"
+                :aria-label="`Move ${rule.name} up`"
+                @click="place(index, -1)"
+              >
+                ↑</button
+              ><button
+                type="button"
+                class="link"
+                :disabled="index === rules.length - 1"
+                :aria-label="`Move ${rule.name} down`"
+                @click="place(index, 1)"
+              >
+                ↓
+              </button>
+            </span>
+          </td>
           <td><StateMark :state="rule.state" /></td>
           <td class="min-w-64">
             <RouterLink :to="`/rules/${rule.id}`" class="font-semibold text-ink" @click.stop>{{
@@ -116,8 +153,8 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
               role="img"
               :aria-label="`${rule.figures.runs} runs in 30 days`"
               ><i
-                v-for="(height, place) in bars(rule.figures.days)"
-                :key="place"
+                v-for="(height, bar) in bars(rule.figures.days)"
+                :key="bar"
                 class="block w-[3px] bg-pine-2"
                 :style="{ height: `${height}px` }"
             /></span>
@@ -129,6 +166,9 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
             {{ rule.figures.answered_in?.replace(' working days', ' wd').replace(' working day', ' wd') ?? '–' }}
           </td>
           <td>
+            <span v-if="rule.paused_because" class="flag mr-1 bg-amber-bg text-amber" :title="rule.paused_because"
+              >Fuse blew</span
+            >
             <span v-if="rule.figures.failed" class="flag mr-1 bg-red-bg text-red"
               >{{ rule.figures.failed }} failed</span
             >
@@ -141,5 +181,6 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
       </tbody>
     </table>
   </div>
+  <PatternsDialog :open="choosing" @close="choosing = false" @made="(id) => router.push(`/rules/${id}`)" />
   <BringInDialog :open="bringing" @close="bringing = false" @made="(id) => router.push(`/rules/${id}`)" />
 </template>

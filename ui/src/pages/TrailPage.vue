@@ -39,7 +39,7 @@ const next = ref<number | null>(null)
 const query = () => ({
   ...(rule.value ? { rule: Number(rule.value) } : {}),
   ...(record.value ? { record: record.value } : {}),
-  ...(result.value === 'ran_failed' ? {} : { result: result.value as 'all' | 'ran' | 'failed' | 'skipped' }),
+  ...(result.value === 'ran_failed' ? {} : { result: result.value as 'all' | 'ran' | 'failed' | 'undone' | 'skipped' }),
   ...(days.value ? { days: Number(days.value) } : {}),
 })
 const { data, error, reload } = useLoaded(async () => {
@@ -108,12 +108,15 @@ const results = [
   { value: 'ran_failed', words: 'Ran and failed' },
   { value: 'ran', words: 'Ran' },
   { value: 'failed', words: 'Failed' },
+  { value: 'undone', words: 'Taken back' },
   { value: 'all', words: 'Ran, skipped and failed' },
   { value: 'skipped', words: 'Skipped' },
 ]
 const needsNarrowing = computed(() => ['all', 'skipped'].includes(result.value) && !rule.value && !record.value)
 const made = (run: Schemas['Run']) =>
-  run.state === 'failed' ? run.why : `${counted(run.task_count, 'task')}: ${run.why}`
+  run.state === 'failed'
+    ? run.why
+    : `${run.state === 'undone' ? 'Taken back. ' : ''}${run.task_count ? `${counted(run.task_count, 'task')}: ` : ''}${run.why}`
 </script>
 
 <template>
@@ -220,7 +223,7 @@ const made = (run: Schemas['Run']) =>
       <div v-if="next" class="p-4"><button type="button" class="btn" @click="loadMore">Show more</button></div>
     </div>
     <aside class="side border-pine bg-paper px-5 py-[14px] min-[900px]:border-l" aria-label="The run">
-      <RunSlip v-if="runId" :id="runId" />
+      <RunSlip v-if="runId" :id="runId" @undone="reload" />
       <SkipSlip v-else-if="skipIds" :entry="skipIds[0]!" :rule="skipIds[1]!" />
       <p v-else-if="asking || !chosen" class="text-muted">
         Choose a run or a skip on the left to see each test with the value it saw.

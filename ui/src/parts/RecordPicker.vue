@@ -5,7 +5,7 @@ import { ref } from 'vue'
 import { answerOf, api, sentenceOf, type Schemas } from '@/api/client'
 
 /** Finds a record by the words of its title. `kind` limits it to one kind or one family of kinds. */
-const props = defineProps<{ label: string; kind?: string | null; shown?: string; invalid?: boolean }>()
+const props = defineProps<{ label: string; kind?: string | null; shown?: string; blank?: string; invalid?: boolean }>()
 const value = defineModel<number | null>({ required: true })
 const emit = defineEmits<{ chosen: [record: Schemas['Linked'] | null] }>()
 
@@ -41,7 +41,7 @@ function choose(id: number | null) {
       class="input"
       :aria-label="label"
       :aria-invalid="invalid || undefined"
-      placeholder="Find a record"
+      :placeholder="blank ?? 'Find a record'"
       autocomplete="off"
       :display-value="(id) => (id ? (titles.get(id as number) ?? shown ?? `record ${id}`) : '')"
       @change="look(($event.target as HTMLInputElement).value)"

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useLive } from '@/api/live'
 import { answerOf, api } from '@/api/client'
+import BellMenu from '@/bell/BellMenu.vue'
 import { initials } from '@/lib/words'
 import { useNotices } from '@/lib/useNotices'
 import { useLoaded } from '@/lib/useLoaded'
@@ -11,7 +12,7 @@ import FindDialog from '@/parts/FindDialog.vue'
 import { useSession } from '@/state/session'
 import { useEventListener } from '@vueuse/core'
 
-const { person, signOut } = useSession()
+const { person, mayWriteRules, signOut } = useSession()
 const route = useRoute()
 const router = useRouter()
 const { attempt } = useNotices()
@@ -23,12 +24,13 @@ const { data: worklist, reload } = useLoaded(() =>
 const { connected } = useLive(() => reload())
 const open = computed(() => worklist.value?.counts.open ?? 0)
 
-const places = [
+const places = computed(() => [
   { to: '/worklist', words: 'Worklist' },
   { to: '/records', words: 'Records' },
   { to: '/rules', words: 'Rules' },
   { to: '/trail', words: 'Trail' },
-]
+  ...(mayWriteRules.value ? [{ to: '/setup', words: 'Set-up' }] : []),
+])
 
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
@@ -72,7 +74,8 @@ async function leave() {
     >
       <span>Find or go to</span><span class="font-mono text-sm" aria-hidden="true">Ctrl K</span>
     </button>
-    <Menu v-if="person" as="div" class="relative ml-auto self-center md:ml-4">
+    <BellMenu class="ml-auto md:ml-3" />
+    <Menu v-if="person" as="div" class="relative ml-2 self-center">
       <MenuButton
         class="grid size-7 place-items-center rounded-xs bg-gold text-xs font-bold text-ink"
         :aria-label="`${person.name}, ${person.role}`"

@@ -8,7 +8,10 @@ import { useSetup, type Kind } from '@/state/setup'
 /** One thing that happened: a square for what Yenvo did, a circle for what people did. */
 const props = defineProps<{ entry: Schemas['Entry']; kind: Kind }>()
 const { moment, day } = useDates()
-const { nameOf, queueName } = useSetup()
+const { setup, nameOf, queueName } = useSetup()
+const listName = computed(
+  () => setup.value.kinds.find((one) => one.key === `entry/${props.entry.detail.list}`)?.plural ?? 'a list',
+)
 
 const who = computed(() => nameOf(props.entry.who))
 const noun = computed(() => props.kind.label.toLowerCase())
@@ -36,7 +39,10 @@ const taken = computed(
       <span class="absolute top-[11px] left-[6px] size-[10px] bg-pine" :class="entry.who ? 'rounded-full' : ''" />
     </span>
     <span class="col-start-2 min-w-0 pt-[6px] pb-[3px] break-words sm:col-start-3">
-      <template v-if="entry.what === 'record_made'">{{ who }} made this {{ noun }}</template>
+      <template v-if="entry.what === 'record_made'"
+        ><template v-if="entry.detail.door">A {{ entry.detail.door }} came in and made this {{ noun }}</template
+        ><template v-else>{{ who }} made this {{ noun }}</template></template
+      >
       <template v-else-if="entry.what === 'record_changed'">
         {{ who }}
         <template v-if="moved"
@@ -55,8 +61,22 @@ const taken = computed(
       >
       <template v-else-if="entry.what === 'linked'"
         >{{ who }} linked
-        <RouterLink :to="`/record/${entry.detail.target}`">{{ entry.detail.title }}</RouterLink></template
+        <RouterLink :to="`/record/${entry.detail.record ?? entry.detail.target}`">{{
+          entry.detail.title
+        }}</RouterLink></template
       >
+      <template v-else-if="entry.what === 'put_on_list'"
+        >{{ who }} put it on <RouterLink :to="`/record/${entry.detail.record}`">{{ listName }}</RouterLink></template
+      >
+      <template v-else-if="entry.what === 'note_edited'"
+        >{{ who }} changed a note. <span class="whitespace-pre-line">{{ entry.detail.text }}</span></template
+      >
+      <template v-else-if="entry.what === 'started'"
+        >{{ who }} started the rule <b>{{ entry.detail.name }}</b>{{
+          entry.detail.job ? ' on all that match' : ''
+        }}</template
+      >
+      <template v-else-if="entry.what === 'told'">{{ who }} told: {{ entry.detail.text }}</template>
       <template v-else-if="entry.what === 'task_made'"
         >{{ who }} made the task <b>{{ entry.detail.title }}</b> for {{ target }}</template
       >
@@ -70,6 +90,15 @@ const taken = computed(
           · {{ entry.detail.note }}</template
         ></template
       >
+      <template v-else-if="entry.what === 'task_changed' && entry.detail.undone"
+        >{{ who }} put <b>{{ entry.detail.title }}</b> back to what it was</template
+      >
+      <template v-else-if="entry.what === 'task_changed' && (entry.detail.priority || entry.detail.state)"
+        >{{ who }} changed <b>{{ entry.detail.title }}</b>{{
+          entry.detail.priority ? ` to ${entry.detail.priority} priority` : ''
+        }}{{ entry.detail.due_on ? `, due ${day(entry.detail.due_on)}` : ''
+        }}{{ entry.detail.state ? `, ${entry.detail.state}` : '' }}</template
+      >
       <template v-else-if="entry.what === 'task_changed' && entry.detail.due_on"
         >{{ who }} put off <b>{{ entry.detail.title }}</b> to {{ day(entry.detail.due_on) }}
         {{ entry.detail.due_at }}</template
@@ -81,6 +110,10 @@ const taken = computed(
         >{{ who }} passed <b>{{ entry.detail.title }}</b> on to {{ target }}{{ was ? `, from ${was}` : '' }}</template
       >
       <template v-else>{{ who }}: {{ entry.what.replaceAll('_', ' ') }}</template>
+      <span v-for="rule in entry.detail.rules ?? []" :key="rule.id" class="block text-sm text-muted"
+        >before the save, <RouterLink :to="`/rules/${rule.id}`">{{ rule.name }}</RouterLink>:
+        {{ rule.words.join('; ') }}</span
+      >
     </span>
     <span class="col-start-2 pb-1 text-sm sm:col-start-4 sm:pt-[6px] sm:text-right">
       <RouterLink v-if="entry.run" :to="`/trail?run=${entry.run}`">Why</RouterLink>

@@ -6,11 +6,13 @@ import FieldInput from '@/parts/FieldInput.vue'
 import FormRow from '@/parts/FormRow.vue'
 import { useSession } from '@/state/session'
 import type { Kind } from '@/state/setup'
+import { useSetBy } from './setBy'
 
 /** A new record of a kind. What was typed stays until it is made. */
 const props = defineProps<{ open: boolean; kind: Kind }>()
 const emit = defineEmits<{ close: []; made: [record: Schemas['Record']] }>()
 const { person } = useSession()
+const { note } = useSetBy()
 const values = ref<Record<string, unknown>>({})
 const wrong = ref<Record<string, string>>({})
 const busy = ref(false)
@@ -18,7 +20,9 @@ const busy = ref(false)
 const fields = computed(() =>
   props.kind.fields.filter(
     (field) =>
-      !field.built_in || ['title', 'owner'].includes(field.key) || (field.key === 'stage' && props.kind.stages.length),
+      (!field.built_in && !field.formula) ||
+      ['title', 'owner'].includes(field.key) ||
+      (field.key === 'stage' && props.kind.stages.length),
   ),
 )
 const blank = () => ({ owner: person.value?.key, ...(props.kind.stages[0] ? { stage: props.kind.stages[0].key } : {}) })
@@ -35,11 +39,13 @@ async function save() {
     const given = Object.fromEntries(Object.entries(values.value).filter(([, value]) => value !== '' && value !== null))
     const record = await answerOf(api.POST('/api/records', { body: { kind: props.kind.key, values: given } }))
     values.value = blank()
+    note(record)
     emit('made', record)
     emit('close')
   } catch (problem) {
     const found = problem instanceof ApiError ? problem.refusal.fields : undefined
-    wrong.value = found ?? { '': sentenceOf(problem) }
+    // What a rule refuses belongs to no field.
+    wrong.value = found ? { ...found, '': found.rule ?? '' } : { '': sentenceOf(problem) }
   } finally {
     busy.value = false
   }

@@ -11,6 +11,7 @@ const emit = defineEmits<{ logged: [] }>()
 const way = defineModel<string>('way', { required: true })
 const { setup } = useSetup()
 const text = ref('')
+defineExpose({ begin: (quoted: string) => (text.value = quoted + text.value) })
 const wrong = ref('')
 const busy = ref(false)
 

@@ -4,6 +4,7 @@ import { counted } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import { itemsOf, modeOf, useRuleWords, type Place, type Rule } from './model'
+import FuseLine from './FuseLine.vue'
 import TriggerLine from './TriggerLine.vue'
 
 /** What stands above the table: trigger, conditions common to all branches, and which branches run. */
@@ -57,6 +58,7 @@ const summary = computed(
         @update:model-value="(branching) => (rule = { ...rule, branching })"
       />
       <span class="text-muted">· {{ summary }}</span>
+      <FuseLine v-model="rule" class="ml-auto" :disabled="fixed" />
     </div>
   </div>
 </template>

@@ -130,7 +130,7 @@ const verdict = computed(() => {
         :model-value="null"
         :label="`Try one ${kind.label.toLowerCase()}`"
         :kind="kind.key"
-        :shown="`Another ${kind.label.toLowerCase()}`"
+        :blank="`Try another ${kind.label.toLowerCase()}`"
         @chosen="(record) => record && emit('choose', record.id, record.title)"
       />
     </div>

@@ -2,7 +2,10 @@ import { describe, expect, it } from 'vitest'
 import type { Field, Kind, Setup } from '@/state/setup'
 import {
   blankRule,
+  carried,
+  cellItems,
   columnsOf,
+  firstTest,
   groupOf,
   itemsOf,
   modeOf,
@@ -10,8 +13,10 @@ import {
   outsideColumns,
   piecesOf,
   referencesOf,
+  sidesOf,
   useRuleWords,
   withActions,
+  withCell,
   type Branch,
   type Rule,
 } from './model'
@@ -55,11 +60,21 @@ const setup = {
   kinds: [contact, deal],
   people: [{ key: 'maren', name: 'Maren Oduya' }],
   queues: [{ key: 'callbacks', name: 'Callbacks' }],
+  teams: [],
+  relations: {
+    deal: [
+      { name: 'tasks', label: 'Tasks', kind: 'task' },
+      { name: 'ticket.boat', label: 'Tickets (Boat)', kind: 'ticket' },
+    ],
+  },
   vocabulary: {
+    event: [{ path: 'event.who', label: 'Who did it', type: 'person', choices: [] }],
     tests: [
       { name: 'at_least', words: 'is at least', takes: 'one', types: ['number'], own_only: false },
       { name: 'is_one_of', words: 'is one of', takes: 'many', types: ['choice'], own_only: false },
       { name: 'is_empty', words: 'is empty', takes: 'nothing', types: ['number'], own_only: false },
+      { name: 'changed', words: 'changed', takes: 'nothing', types: ['number', 'text'], own_only: true },
+      { name: 'within_next', words: 'is within the next N', takes: 'span', types: ['date'], own_only: false },
     ],
     ways_to_assign: [{ name: 'who_did_it', words: 'who did it', takes: {}, needs_fallback: true }],
   },
@@ -148,5 +163,61 @@ describe('the words of a rule', () => {
       'record.title',
       null,
     ])
+  })
+})
+
+describe('the sides and cells of conditions', () => {
+  it('offers fields, counts, the event, today and what was before', () => {
+    const labels = sidesOf(setup, deal).map((side) => side.label)
+    expect(labels).toContain('Owner of the boat · Country')
+    expect(labels).toContain('Number of Tickets (Boat)')
+    expect(labels).toContain('Number of open tasks')
+    expect(labels).toContain('Who did it')
+    expect(labels).toContain('Boat length before the change')
+    expect(labels).toContain('Today')
+  })
+
+  it('puts the conditions of a cell back where they stood', () => {
+    const one = { field: 'length', test: 'at_least', value: 12 }
+    const two = { field: 'value', test: 'at_least', value: 5 }
+    const nested = { any: [] }
+    const given = branch({ all: [one, two, nested] })
+    expect(cellItems(given, 'length')).toEqual([one])
+    const other = { field: 'length', test: 'is_empty' }
+    expect(itemsOf(withCell(given, 'length', [one, other]).if)).toEqual([one, other, two, nested])
+    expect(itemsOf(withCell(given, 'length', []).if)).toEqual([two, nested])
+    expect(itemsOf(withCell(given, 'title', [{ field: 'title', test: 'is_empty' }]).if)).toHaveLength(4)
+  })
+
+  it('says stretches of time, other fields and capitals', () => {
+    const { phrase } = useRuleWords(setup, deal)
+    expect(phrase({ field: 'length', test: 'within_next', value: { count: 1, unit: 'working_days' } })).toBe(
+      'is within the next 1 working day',
+    )
+    expect(phrase({ field: 'length', test: 'at_least', value: { field: 'value' } })).toBe('is at least Value')
+    expect(phrase({ field: 'title', test: 'at_least', value: 'x', exact: true })).toContain('capitals counting')
+  })
+
+  it('carries an item before another and knows which tests a side can be asked', () => {
+    expect([carried([1, 2, 3], 0, 3), carried([1, 2, 3], 2, 0), carried([1, 2, 3], 0, 1)]).toEqual([
+      [2, 3, 1],
+      [3, 1, 2],
+      [1, 2, 3],
+    ])
+    const sides = sidesOf(setup, deal)
+    const find = (path: string) => sides.find((side) => side.path === path)
+    expect(firstTest(setup, find('length'), 'changed')).toBe('changed')
+    expect(firstTest(setup, find('before.length'), 'changed')).toBe('at_least')
+  })
+
+  it('says what an action does, whichever it is', () => {
+    const { action } = useRuleWords(setup, deal)
+    expect(action({ action: 'set', values: [{ field: 'value', formula: '= length * 2' }] }).text).toBe(
+      'Value → = length * 2',
+    )
+    expect(action({ action: 'tasks', priority: 'urgent' }).text).toBe('Open tasks: urgent priority')
+    expect(action({ action: 'assign', of: 'owner_of', assign: { to: 'person', person: 'maren' } }).text).toContain(
+      'Maren Oduya',
+    )
   })
 })

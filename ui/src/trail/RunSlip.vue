@@ -1,12 +1,32 @@
 <script setup lang="ts">
 import { answerOf, api } from '@/api/client'
 import { useDates } from '@/lib/dates'
+import { ref } from 'vue'
+import { useSession } from '@/state/session'
+import { useSetup } from '@/state/setup'
 import { useLoaded } from '@/lib/useLoaded'
 import TroubleBox from '@/parts/TroubleBox.vue'
+import UndoDialog from './UndoDialog.vue'
 import TestList from './TestList.vue'
 
 /** One run: what set it off, every test with its value, what it did, what followed. */
 const props = defineProps<{ id: number }>()
+const emit = defineEmits<{ undone: [] }>()
+const { mayWriteRules } = useSession()
+const { nameOf } = useSetup()
+const undoing = ref(false)
+const TAGS: Record<string, string> = {
+  task: 'TASK',
+  set: 'SET',
+  assign: 'ASSIGN',
+  move: 'MOVE',
+  list: 'LIST',
+  record: 'RECORD',
+  log: 'LOG',
+  tasks: 'TASKS',
+  notice: 'TELL',
+  none: 'NOTHING',
+}
 const {
   data: run,
   error,
@@ -39,6 +59,9 @@ const ago = (milliseconds: number) =>
       >
       <span class="text-muted"> {{ moment(run.event_at) }} · run {{ ago(run.milliseconds) }} after the save</span>
     </p>
+    <p v-if="run.state === 'undone'" class="border border-line bg-band px-3 py-2">
+      Taken back by {{ nameOf(run.undone_by) }}, {{ run.undone_at ? moment(run.undone_at) : '' }}.
+    </p>
     <p v-if="run.state === 'failed'" class="border border-red bg-red-bg px-3 py-2">
       It failed, and nothing was made: {{ run.why }}
     </p>
@@ -53,9 +76,9 @@ const ago = (milliseconds: number) =>
         <li
           v-for="action in run.actions"
           :key="`${action.row}${action.number}`"
-          class="grid grid-cols-[56px_1fr_auto] gap-[10px] border-b border-line py-[5px]"
+          class="grid grid-cols-[60px_1fr_auto] gap-[10px] border-b border-line py-[5px]"
         >
-          <b class="text-xs leading-5 tracking-wide">TASK</b>
+          <b class="text-xs leading-5 tracking-wide">{{ TAGS[action.action] ?? action.action }}</b>
           <span class="min-w-0 break-words">
             <RouterLink v-if="action.task" :to="{ path: '/worklist', query: { who: 'all', task: action.task.id } }">{{
               action.title
@@ -66,7 +89,7 @@ const ago = (milliseconds: number) =>
               :class="action.task.state === 'done' ? 'bg-leaf-bg text-leaf' : 'bg-band-2'"
               >{{ action.task.state }}</span
             >
-            <span class="block text-muted">{{ [action.reason, ...action.notes].join(' · ') }}</span>
+            <span class="block text-muted">{{ [action.reason, ...action.notes].filter(Boolean).join(' · ') }}</span>
           </span>
           <span class="whitespace-nowrap">{{
             action.due ? [day(action.due.on), action.due.at].filter(Boolean).join(' ') : ''
@@ -74,7 +97,16 @@ const ago = (milliseconds: number) =>
         </li>
       </ul>
       <p v-if="!run.actions.length" class="text-muted">None.</p>
+      <button
+        v-if="mayWriteRules && run.state === 'ran'"
+        type="button"
+        class="btn btn-quiet mt-2"
+        @click="undoing = true"
+      >
+        Take this run back
+      </button>
     </section>
+    <UndoDialog :open="undoing" :run="run.id" @close="undoing = false" @done="(reload(), emit('undone'))" />
     <section v-if="run.set_off.length">
       <h3>Which set off</h3>
       <ul>
@@ -82,7 +114,10 @@ const ago = (milliseconds: number) =>
           <b>{{ moment(one.at) }}</b> {{ setOffWords(one)
           }}<template v-for="other in one.runs" :key="other.id">
             → <RouterLink :to="`/trail?run=${other.id}`">{{ other.rule }}</RouterLink></template
-          ><span v-if="!one.runs.length" class="text-muted">, which no rule met</span>
+          ><span v-if="!one.runs.length" class="text-muted">, which no rule met</span
+          ><span v-if="one.chain_ended.length" class="flag ml-2 bg-amber-bg text-amber"
+            >The chain ended here, after 8 links; not met by {{ one.chain_ended.join(', ') }}</span
+          >
         </li>
       </ul>
     </section>

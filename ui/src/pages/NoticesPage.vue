@@ -1,0 +1,19 @@
+<script setup lang="ts">
+import ToldList from '@/bell/ToldList.vue'
+import { useBell } from '@/bell/useBell'
+
+/** All that the person has been told. */
+const { notices, unread, next, load, read } = useBell()
+</script>
+
+<template>
+  <div class="flex items-center gap-3 border-b border-pine bg-paper px-3 py-3 sm:px-5">
+    <h1 class="text-xl font-bold">What you were told</h1>
+    <span class="text-muted">{{ unread ? `${unread} unread` : 'all read' }}</span>
+    <button v-if="unread" type="button" class="btn btn-quiet ml-auto" @click="read(null)">Mark all as read</button>
+  </div>
+  <div class="mx-auto w-full max-w-3xl p-3">
+    <ToldList class="border border-line bg-paper" :notices="notices" @open="(notice) => read([notice.id])" />
+    <button v-if="next" type="button" class="btn mt-3" @click="load(next)">Show earlier</button>
+  </div>
+</template>

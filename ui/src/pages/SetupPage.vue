@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
+import KindSetup from '@/setup/KindSetup.vue'
+import ListDialog from '@/setup/ListDialog.vue'
+import PeopleSetup from '@/setup/PeopleSetup.vue'
+import { useSession } from '@/state/session'
+import { useSetup } from '@/state/setup'
+
+/** What records can hold, which lists there are, and who works here. */
+const route = useRoute()
+const { setup, kindOf } = useSetup()
+const { mayWriteRules, person } = useSession()
+const place = computed(() => String(route.params.place))
+const kind = computed(() => kindOf(place.value))
+const adding = ref(false)
+const groups = computed(() => [
+  { name: 'Records', kinds: setup.value.kinds.filter((one) => one.family !== 'entry') },
+  { name: 'Lists', kinds: setup.value.kinds.filter((one) => one.family === 'entry') },
+])
+</script>
+
+<template>
+  <p v-if="!mayWriteRules" class="p-6 text-muted">
+    The set-up is changed by administrators; you are signed in as a {{ person?.role }}.
+  </p>
+  <template v-else>
+    <div class="flex items-center gap-3 border-b border-pine bg-paper px-3 py-3 sm:px-5">
+      <h1 class="text-xl font-bold">Set-up</h1>
+      <span class="text-muted">{{ kind?.plural ?? (place === 'people' ? 'People' : '') }}</span>
+      <RouterLink v-if="kind?.family === 'entry'" :to="`/form/${kind.key.replace('entry/', '')}`" class="ml-auto"
+        >Its form for visitors</RouterLink
+      >
+    </div>
+    <div class="grid flex-1 sm:grid-cols-[210px_1fr]">
+      <nav class="border-pine bg-paper py-2 sm:border-r" aria-label="Parts of the set-up">
+        <template v-for="group in groups" :key="group.name">
+          <div class="lab px-4 pt-2 pb-1">{{ group.name }}</div>
+          <RouterLink
+            v-for="one in group.kinds"
+            :key="one.key"
+            :to="`/setup/${one.key}`"
+            class="block px-4 py-[6px] text-ink hover:bg-band hover:no-underline"
+            :class="place === one.key ? 'bg-chosen font-semibold' : ''"
+            >{{ one.plural }}</RouterLink
+          >
+        </template>
+        <button type="button" class="link px-4 py-[6px]" @click="adding = true">New list</button>
+        <div class="lab px-4 pt-2 pb-1">House</div>
+        <RouterLink
+          to="/setup/people"
+          class="block px-4 py-[6px] text-ink hover:bg-band hover:no-underline"
+          :class="place === 'people' ? 'bg-chosen font-semibold' : ''"
+          >People</RouterLink
+        >
+      </nav>
+      <div class="min-w-0 p-3 sm:p-5">
+        <KindSetup v-if="kind" :key="kind.key" :kind="kind" />
+        <PeopleSetup v-else-if="place === 'people'" />
+        <p v-else class="text-muted">There is no such part of the set-up. Choose one on the left.</p>
+      </div>
+    </div>
+    <ListDialog :open="adding" @close="adding = false" />
+  </template>
+</template>

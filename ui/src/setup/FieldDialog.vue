@@ -1,0 +1,182 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { answerOf, api } from '@/api/client'
+import DialogBox from '@/parts/DialogBox.vue'
+import FormRow from '@/parts/FormRow.vue'
+import SelectBox from '@/parts/SelectBox.vue'
+import { useSetup, type Field, type Kind } from '@/state/setup'
+import ChoiceRows from './ChoiceRows.vue'
+import { TYPE_WORDS } from './types'
+import { useChange } from './useChange'
+import UsesNote from './UsesNote.vue'
+
+/** A field of a kind: a new one, or one to be changed or taken away. */
+const props = defineProps<{ open: boolean; kind: Kind; field: Field | null }>()
+const emit = defineEmits<{ close: [] }>()
+const { setup } = useSetup()
+const { wrong, busy, send } = useChange()
+
+const RESULTS = ['number', 'money', 'text', 'date', 'datetime', 'yes_no']
+const label = ref('')
+const type = ref('text')
+const unit = ref('')
+const linksTo = ref('contact')
+const choices = ref<{ key?: string | null; label: string }[]>([])
+const worked = ref(false)
+const formula = ref('')
+const said = ref('')
+const removing = ref(false)
+
+watch(
+  () => props.open,
+  (open) => {
+    if (!open) return
+    const field = props.field
+    label.value = field?.label ?? ''
+    type.value = field?.type ?? 'text'
+    unit.value = field?.unit ?? ''
+    linksTo.value = field?.links_to ?? 'contact'
+    choices.value = field?.choices.map((one) => ({ ...one })) ?? [{ label: '' }]
+    worked.value = !!field?.formula
+    formula.value = field?.formula ?? ''
+    said.value = ''
+    removing.value = false
+    wrong.value = {}
+  },
+)
+const types = computed(() =>
+  Object.entries(TYPE_WORDS)
+    .filter(([key]) => !worked.value || RESULTS.includes(key))
+    .map(([value, words]) => ({ value, words })),
+)
+watch(worked, (on) => on && !RESULTS.includes(type.value) && (type.value = 'number'))
+
+/** Says at once whether a formula holds. */
+async function check() {
+  if (!formula.value.trim()) return
+  const body = { kind: props.kind.key, formula: formula.value, type: type.value }
+  const answer = await answerOf(api.POST('/api/setup/formula', { body }))
+  said.value = answer.problems[0] ? '' : `It holds, and comes to a ${answer.type?.replaceAll('_', ' ')}.`
+  wrong.value = answer.problems[0] ? { formula: `It ${answer.problems[0]}.` } : {}
+}
+const form = () => ({
+  label: label.value,
+  type: type.value,
+  unit: ['number', 'money'].includes(type.value) ? unit.value || null : null,
+  links_to: type.value === 'link' ? linksTo.value : null,
+  formula: worked.value ? formula.value : null,
+  ...(['choice', 'choices'].includes(type.value) ? { choices: choices.value.filter((one) => one.label.trim()) } : {}),
+})
+async function save() {
+  const field = form()
+  const kind = props.kind.key
+  const done = await send(() =>
+    answerOf(
+      props.field
+        ? api.PUT('/api/setup/fields', { body: { kind, key: props.field.key, field } })
+        : api.POST('/api/setup/fields', { body: { kind, field } }),
+    ),
+  )
+  if (done) emit('close')
+}
+async function remove() {
+  if (!removing.value) {
+    removing.value = true
+    return
+  }
+  const body = { kind: props.kind.key, key: props.field!.key }
+  if (await send(() => answerOf(api.DELETE('/api/setup/fields', { body })))) emit('close')
+}
+</script>
+
+<template>
+  <DialogBox
+    :open="open"
+    :title="
+      field ? `Field ${field.label} of ${kind.plural.toLowerCase()}` : `New field of ${kind.plural.toLowerCase()}`
+    "
+    wide
+    @close="emit('close')"
+  >
+    <form @submit.prevent="save">
+      <UsesNote
+        v-if="field"
+        :of="`field ${kind.key} ${field.key}`"
+        doing="Look at them before you change it or take it away."
+      />
+      <FormRow v-slot="{ id }" label="Name" :wrong="wrong.label"
+        ><input :id="id" v-model="label" class="input" maxlength="60"
+      /></FormRow>
+      <label v-if="!field" class="mb-3 flex items-center gap-2"
+        ><input v-model="worked" type="checkbox" /> worked out by a formula, not typed</label
+      >
+      <div class="grid gap-x-4 sm:grid-cols-2">
+        <FormRow :label="worked ? 'What comes out' : 'What it holds'" :wrong="wrong.type" plain
+          ><SelectBox v-model="type" :options="types" label="What it holds" wide :disabled="!!field"
+        /></FormRow>
+        <FormRow v-if="['number', 'money'].includes(type)" v-slot="{ id }" label="Unit" :wrong="wrong.unit"
+          ><input :id="id" v-model="unit" class="input" maxlength="10" placeholder="m, €, kg"
+        /></FormRow>
+        <FormRow v-if="type === 'link'" label="Leads to" :wrong="wrong.links_to" plain
+          ><SelectBox
+            v-model="linksTo"
+            :options="setup.kinds.map((one) => ({ value: one.key, words: one.plural }))"
+            label="Leads to"
+            wide
+            :disabled="!!field"
+        /></FormRow>
+      </div>
+      <template v-if="worked">
+        <FormRow v-slot="{ id }" label="Formula" :wrong="wrong.formula" :hint="said">
+          <textarea
+            :id="id"
+            v-model="formula"
+            class="input font-mono"
+            rows="2"
+            maxlength="500"
+            placeholder="days_between(last_contact, today)"
+            @change="check"
+          />
+        </FormRow>
+        <details class="mb-3">
+          <summary class="cursor-pointer text-link">What can stand in a formula</summary>
+          <p class="mt-1 text-sm">
+            Fields by their key ({{
+              kind.fields
+                .filter((one) => !['choices', 'link'].includes(one.type))
+                .map((one) => one.key)
+                .join(', ')
+            }}), fields of linked records, such as
+            {{ kind.fields.find((one) => one.type === 'link')?.key ?? 'boat' }}.title, today, numbers, 'texts', + - * /,
+            comparisons, and, or. An empty field makes what is worked out from it empty.
+          </p>
+          <ul class="mt-1 columns-2 text-sm">
+            <li v-for="one in setup.vocabulary.functions" :key="one.name" class="break-inside-avoid py-[2px]">
+              <code class="font-mono">{{ one.example }}</code> <span class="text-muted">{{ one.words }}</span>
+            </li>
+          </ul>
+          <p class="mt-1 text-sm text-muted">
+            Counts and sums go over {{ (setup.relations[kind.key] ?? []).map((one) => one.name).join(', ') }}.
+          </p>
+        </details>
+      </template>
+      <ChoiceRows
+        v-if="['choice', 'choices'].includes(type)"
+        v-model="choices"
+        label="Choices"
+        :uses="field ? `choice ${kind.key} ${field.key}` : undefined"
+        :wrong="wrong.choices"
+      />
+      <p v-if="wrong[''] ?? wrong.field" class="mb-3 text-red" role="alert">{{ wrong[''] ?? wrong.field }}</p>
+      <div class="flex gap-2">
+        <button type="submit" class="btn btn-go" :disabled="busy">
+          {{ field ? 'Save the field' : 'Add the field' }}
+        </button>
+        <button type="button" class="btn btn-quiet" @click="emit('close')">Not now</button>
+        <button v-if="field" type="button" class="btn btn-quiet ml-auto" :disabled="busy" @click="remove">
+          {{ removing ? 'Take it away, with what it shows' : 'Take away' }}
+        </button>
+      </div>
+    </form>
+  </DialogBox>
+</template>

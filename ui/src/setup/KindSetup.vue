@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { answerOf, api } from '@/api/client'
+import { useNotices } from '@/lib/useNotices'
+import type { Field, Kind } from '@/state/setup'
+import ChoiceRows from './ChoiceRows.vue'
+import FieldDialog from './FieldDialog.vue'
+import { TYPE_WORDS } from './types'
+import { useChange } from './useChange'
+
+/** The stages and fields of a kind of record. */
+const props = defineProps<{ kind: Kind }>()
+const { wrong, busy, send } = useChange()
+const { say } = useNotices()
+
+const stages = ref<{ key?: string | null; label: string }[]>([])
+watch(
+  () => props.kind,
+  (kind) => (stages.value = kind.stages.map((one) => ({ ...one }))),
+  { immediate: true },
+)
+const changed = computed(() => JSON.stringify(stages.value) !== JSON.stringify(props.kind.stages))
+async function saveStages() {
+  const body = { kind: props.kind.key, stages: stages.value.filter((one) => one.label.trim()) }
+  if (await send(() => answerOf(api.PUT('/api/setup/stages', { body })))) say(`The ${word.value} are saved.`)
+}
+const word = computed(() => `${props.kind.stage_label.toLowerCase()}s`)
+const own = computed(() => props.kind.fields.filter((field) => !field.built_in))
+const editing = ref<Field | null>(null)
+const open = ref(false)
+function edit(field: Field | null) {
+  editing.value = field
+  open.value = true
+}
+const more = (field: Field) =>
+  [
+    field.formula && `= ${field.formula}`,
+    field.unit,
+    field.links_to && `leads to ${field.links_to.replace('entry/', '')}`,
+    field.choices.map((one) => one.label).join(', '),
+  ]
+    .filter(Boolean)
+    .join(' · ')
+</script>
+
+<template>
+  <section class="mb-6 max-w-xl">
+    <h2 class="mb-2 text-lg font-semibold">{{ kind.stage_label }}s</h2>
+    <ChoiceRows
+      v-model="stages"
+      :label="`${kind.stage_label}s, in order`"
+      :uses="`stage ${kind.key}`"
+      :wrong="wrong.stages ?? wrong['']"
+    />
+    <button type="button" class="btn" :disabled="busy || !changed" @click="saveStages">Save the {{ word }}</button>
+  </section>
+  <section>
+    <div class="mb-2 flex items-center gap-3">
+      <h2 class="text-lg font-semibold">Fields</h2>
+      <button type="button" class="btn btn-go" @click="edit(null)">New field</button>
+    </div>
+    <div class="overflow-x-auto">
+      <table class="ledger">
+        <thead>
+          <tr>
+            <th>Name</th>
+            <th>Key</th>
+            <th>Holds</th>
+            <th>Details</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="field in own" :key="field.key" class="cursor-pointer" @click="edit(field)">
+            <td>
+              <button type="button" class="font-semibold hover:underline">{{ field.label }}</button>
+            </td>
+            <td class="font-mono text-sm">{{ field.key }}</td>
+            <td class="whitespace-nowrap">
+              {{ TYPE_WORDS[field.type] }}<span v-if="field.formula" class="flag ml-2 bg-band-2">worked out</span>
+            </td>
+            <td class="break-words" :class="field.formula ? 'font-mono text-sm' : ''">{{ more(field) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="!own.length" class="p-3 text-muted">Only the fields that every record has: title, owner and the like.</p>
+    </div>
+  </section>
+  <FieldDialog :open="open" :kind="kind" :field="editing" @close="open = false" />
+</template>

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { answerOf, api, type Schemas } from '@/api/client'
+import DialogBox from '@/parts/DialogBox.vue'
+import FormRow from '@/parts/FormRow.vue'
+import SelectBox from '@/parts/SelectBox.vue'
+import { useSetup } from '@/state/setup'
+import { useChange } from './useChange'
+import UsesNote from './UsesNote.vue'
+
+/** A person: a new one with a password that is shown once, or one to be changed. */
+const props = defineProps<{ open: boolean; person: Schemas['Person'] | null }>()
+const emit = defineEmits<{ close: [] }>()
+const { setup } = useSetup()
+const { wrong, busy, send } = useChange()
+const form = ref<Schemas['PersonForm']>({ name: '', email: '', role: 'member' })
+const password = ref('')
+watch(
+  () => props.open,
+  (open) => {
+    if (!open) return
+    password.value = ''
+    wrong.value = {}
+    const one = props.person
+    form.value = {
+      name: one?.name ?? '',
+      email: one?.email ?? '',
+      role: one?.role ?? 'member',
+      team: one?.team ?? null,
+      active: one?.active ?? true,
+      absences: one?.absences.map((each) => ({ ...each })) ?? [],
+    }
+  },
+)
+async function save() {
+  const person = form.value
+  const done = await send(async () => {
+    if (props.person) return answerOf(api.PUT('/api/setup/persons', { body: { key: props.person.key, person } }))
+    const made = await answerOf(api.POST('/api/setup/persons', { body: { person } }))
+    password.value = made.password ?? ''
+    return made
+  })
+  if (done && !password.value) emit('close')
+}
+const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
+  (form.value.absences = form.value.absences?.map((one, place) => (place === index ? { ...one, ...changes } : one)))
+</script>
+
+<template>
+  <DialogBox :open="open" :title="person ? person.name : 'New person'" @close="emit('close')">
+    <div v-if="password">
+      <p class="mb-2">
+        {{ form.name }} can sign in with {{ form.email }} and this password. It is shown only now; hand it over.
+      </p>
+      <p class="mb-4 border border-pine bg-band px-3 py-2 font-mono text-lg" data-test="password">{{ password }}</p>
+      <button type="button" class="btn btn-go" @click="emit('close')">I have it</button>
+    </div>
+    <form v-else @submit.prevent="save">
+      <UsesNote v-if="person" :of="`person ${person.key}`" doing="Look at them before they leave." />
+      <FormRow v-slot="{ id }" label="Name" :wrong="wrong.name"
+        ><input :id="id" v-model="form.name" class="input" maxlength="120"
+      /></FormRow>
+      <FormRow v-slot="{ id }" label="E-mail, to sign in with" :wrong="wrong.email"
+        ><input :id="id" v-model="form.email" type="email" class="input" maxlength="190"
+      /></FormRow>
+      <div class="grid grid-cols-2 gap-x-4">
+        <FormRow label="Role" :wrong="wrong.role" plain
+          ><SelectBox
+            v-model="form.role"
+            :options="['administrator', 'lead', 'member'].map((one) => ({ value: one, words: one }))"
+            label="Role"
+            wide
+        /></FormRow>
+        <FormRow label="Team" :wrong="wrong.team" plain
+          ><SelectBox
+            :model-value="form.team ?? ''"
+            :options="[
+              { value: '', words: 'none' },
+              ...setup.teams.map((one) => ({ value: one.key, words: one.name })),
+            ]"
+            label="Team"
+            wide
+            @update:model-value="(team) => (form.team = team || null)"
+        /></FormRow>
+      </div>
+      <fieldset class="mb-3">
+        <legend class="lab mb-1">Away</legend>
+        <div v-for="(one, index) in form.absences" :key="index" class="mb-1 flex items-center gap-2">
+          <input
+            type="date"
+            class="input !w-40"
+            :value="one.from"
+            :aria-label="`Away from, ${index + 1}`"
+            @change="absence(index, { from: ($event.target as HTMLInputElement).value })"
+          />
+          to
+          <input
+            type="date"
+            class="input !w-40"
+            :value="one.to"
+            :aria-label="`Away to, ${index + 1}`"
+            @change="absence(index, { to: ($event.target as HTMLInputElement).value })"
+          />
+          <button
+            type="button"
+            class="link text-sm"
+            @click="form.absences = form.absences?.filter((_, place) => place !== index)"
+          >
+            Take away
+          </button>
+        </div>
+        <p v-if="wrong.absences" class="text-sm text-red" role="alert">{{ wrong.absences }}</p>
+        <button
+          type="button"
+          class="link"
+          @click="form.absences = [...(form.absences ?? []), { from: setup.today, to: setup.today }]"
+        >
+          Add days away
+        </button>
+      </fieldset>
+      <label v-if="person" class="mb-3 flex items-center gap-2"
+        ><input v-model="form.active" type="checkbox" /> works here</label
+      >
+      <p v-if="wrong.active ?? wrong['']" class="mb-3 text-red" role="alert">{{ wrong.active ?? wrong[''] }}</p>
+      <button type="submit" class="btn btn-go" :disabled="busy">{{ person ? 'Save' : 'Add the person' }}</button>
+    </form>
+  </DialogBox>
+</template>

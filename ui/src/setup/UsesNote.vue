@@ -1,0 +1,35 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { answerOf, api } from '@/api/client'
+import { useLoaded } from '@/lib/useLoaded'
+import { counted } from '@/lib/words'
+
+/** A plain warning of which rules lean on what is about to be changed. `of` is written as in "field deal value". */
+const props = defineProps<{ of: string; doing: string }>()
+const { data } = useLoaded(
+  () => answerOf(api.GET('/api/setup/uses', { params: { query: { of: props.of } } })),
+  [() => props.of],
+)
+const rules = computed(() => data.value?.rules ?? [])
+</script>
+
+<template>
+  <div
+    v-if="rules.length"
+    class="mb-3 border border-amber bg-amber-bg px-3 py-2 text-amber"
+    role="status"
+    data-test="uses"
+  >
+    <b>{{ counted(rules.length, 'rule') }} {{ rules.length === 1 ? 'leans' : 'lean' }} on it.</b> {{ doing }}
+    <ul class="mt-1">
+      <li v-for="(rule, index) in rules" :key="index">
+        <RouterLink v-if="rule.id" :to="`/rules/${rule.id}`" class="underline">{{ rule.name }}</RouterLink><template
+          v-else
+          >{{ rule.name }}</template
+        >
+        <span v-if="rule.id">, {{ rule.state }}</span>
+      </li>
+    </ul>
+  </div>
+  <p v-else-if="data" class="mb-3 text-sm text-muted">No rule leans on it.</p>
+</template>

@@ -1,0 +1,17 @@
+/** What a field can hold, in words. */
+export const TYPE_WORDS: Record<string, string> = {
+  text: 'Text',
+  long_text: 'Long text',
+  number: 'Number',
+  money: 'Money',
+  date: 'Date',
+  datetime: 'Date with time',
+  yes_no: 'Yes or no',
+  choice: 'One choice',
+  choices: 'Several choices',
+  person: 'Person',
+  link: 'Link to a record',
+  url: 'Web address',
+  email: 'E-mail',
+  phone: 'Phone',
+}

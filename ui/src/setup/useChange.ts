@@ -1,0 +1,26 @@
+import { ref } from 'vue'
+import { ApiError, sentenceOf } from '@/api/client'
+import { loadSetup } from '@/state/setup'
+
+/** Sends a change of the set-up, keeps what is wrong with it by field, and reads the set-up anew when it went well. */
+export function useChange() {
+  const wrong = ref<Record<string, string>>({})
+  const busy = ref(false)
+  /** @returns whether it went well */
+  async function send(act: () => Promise<unknown>): Promise<boolean> {
+    busy.value = true
+    wrong.value = {}
+    try {
+      await act()
+      await loadSetup()
+      return true
+    } catch (problem) {
+      const fields = problem instanceof ApiError ? problem.refusal.fields : undefined
+      wrong.value = fields ?? { '': sentenceOf(problem) }
+      return false
+    } finally {
+      busy.value = false
+    }
+  }
+  return { wrong, busy, send }
+}
