@@ -43,12 +43,12 @@ RSpec.describe "From a rule to a task that is done" do
     within("#rule-side") { write_condition("Survey date", "is filled in", nil) }
     click_button "Branch 1"
     within("#rule-side") { write_condition("Boat length", "is at least", "12") }
-    find("[data-row='0'] button", text: "Without a title").click
+    find("[data-row='0'] button", text: "Nothing written yet").click
     write_action("Book the hoist", due: "Survey date")
     pick_field "Insert into Title", "Title"
     click_button "Add a branch"
     within("#rule-side") { write_condition("Boat length", "is less than", "12") }
-    find("[data-row='1'] button", text: "Without a title").click
+    find("[data-row='1'] button", text: "Nothing written yet").click
     write_action("Call the owner to confirm access")
     click_button "Set due date"
     click_button "Add an otherwise"

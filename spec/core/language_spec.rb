@@ -84,7 +84,11 @@ RSpec.describe Yenvo::Core::CompiledRule do
     found = Yenvo::Core::Operators.all.select do |_, operator|
       next if operator.side != :after
 
-      path = operator.types.include?("text") ? "title" : (operator.types.include?("date") ? "survey_date" : "value")
+      path = if operator.types.include?("text")
+        "title"
+      else
+        (operator.types.include?("date") ? "survey_date" : "value")
+      end
       value = operands[operator.takes.to_s]
       value = {"date" => "2026-01-01", "money" => 3}.fetch(deal_fields.find { |one| one.key == path }&.type, value) if operator.takes == :one
       met?(path, operator.name, value, after: {"title" => nil})

@@ -163,8 +163,8 @@ RSpec.describe "The language of rules" do
     def page(**given) = root.lists.page(Yenvo::Store::Lists::Query.new(kind: "deal", filters: {}, search: nil, sort: "changed", down: true, after: nil, limit: 50, now: Database::NOW, **given))[:rows].map { |row| row["title"] }
 
     it "are sorted and filtered, right on every day, without a record being touched" do
-      make("deal", "title" => "Old", at: Database::NOW - (10 * 86_400))
-      make("deal", "title" => "New", at: Database::NOW - (3 * 86_400))
+      make("deal", "title" => "Old", :at => Database::NOW - (10 * 86_400))
+      make("deal", "title" => "New", :at => Database::NOW - (3 * 86_400))
       expect(page(sort: "days_quiet")).to eq(%w[Old New])
       expect(page(filters: {"days_quiet" => ["10"]})).to eq(["Old"])
       index = db[:record_index].where(field: "days_quiet").order(:record_id).select_map(:num)

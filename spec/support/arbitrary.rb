@@ -94,7 +94,9 @@ class Arbitrary
     early = chance(0.1) && Core::Triggers.all.fetch(watch["when"]).new(watch.except("when"), @kind, @schema).before_save?
     branches = Array.new(@chance.rand(1..4)) { Core::Branch.new(conditions: group, actions: Array.new(@chance.rand(1..2)) { early ? own_change : action }) }
     Core::Rule.new(name: some(["Survey booked: get ready", "null", "A – B", "x" * 120]), kind: "deal", trigger: watch, timing: early ? "before_save" : "after_save", every_days: 5, fuse: some([nil, {"per_hour" => 5}, {"per_hour" => 100, "per_record_day" => 3}]), how_often: some(Core::Rule::HOW_OFTEN), branching: some(Core::Rule::BRANCHING),
-      only_if: chance(0.5) ? group : Core::Group.always, branches: branches, otherwise: chance(0.5) ? [early ? own_change : task] : nil)
+      only_if: chance(0.5) ? group : Core::Group.always, branches: branches, otherwise: if chance(0.5)
+                                                                                          [early ? own_change : task]
+                                                                                        end)
   end
 
   # @return [Hash] image of a deal, some of its fields empty

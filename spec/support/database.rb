@@ -61,7 +61,8 @@ module Database
 
   # Publishes a rule, written as in a rule file, before all that follows.
   # @return [Hash] row of the rule
-  def publish(plain, at: NOW)
+  def publish(plain = {}, at: NOW, **values)
+    plain = plain.merge(values) if plain.is_a?(Hash)
     rule = plain.is_a?(Hash) ? Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "name" => "A rule", "record" => "deal"}.merge(plain)) : plain
     row = root.rules.make(rule, cause: cause("maren", at: at))
     root.rules.publish(row[:id], rule, cause: cause("maren", at: at))

@@ -46,6 +46,18 @@ module Yenvo
         end
       end
 
+      # Values that stand for any two that are compared.
+      def self.between(field)
+        case field.type
+        when "number", "money" then [0, 10]
+        when "date" then %w[2026-01-10 2026-01-20]
+        when "datetime" then %w[2026-01-10T00:00:00.000000Z 2026-01-20T00:00:00.000000Z]
+        when "choice" then field.choices.map(&:key)
+        when "person" then %w[one other]
+        else field.textual? ? %w[one other] : []
+        end
+      end
+
       private
 
       def shown(field, value)
@@ -80,18 +92,6 @@ module Yenvo
         found["stage"] |= Array(settings["stages"]) if settings["stages"]
         found[settings["field"]] |= [*settings["from"], *settings["to"]] if settings["field"]
         found
-      end
-
-      # Values that stand for any two that are compared.
-      def self.between(field)
-        case field.type
-        when "number", "money" then [0, 10]
-        when "date" then %w[2026-01-10 2026-01-20]
-        when "datetime" then %w[2026-01-10T00:00:00.000000Z 2026-01-20T00:00:00.000000Z]
-        when "choice" then field.choices.map(&:key)
-        when "person" then %w[one other]
-        else field.textual? ? %w[one other] : []
-        end
       end
 
       # A test against now looks at the day or moment that far away, and at now.

@@ -47,7 +47,7 @@ module Yenvo
       # @param facts [Facts]
       # @return [Array<Integer>, nil] indexes of branches, the number of branches for "otherwise"; nil when nothing runs
       def hit(facts)
-        return unless (@fires.call(facts) || started?(facts.event)) && @conditions.call(facts)
+        return if !(@fires.call(facts) || started?(facts.event)) || !@conditions.call(facts)
 
         rows(facts)
       end

@@ -51,7 +51,8 @@ module Yenvo
       end
 
       def doings
-        Actions.all.reject { |name, _| name == "task" }.map do |name, type|
+        (Actions.all.names - ["task"]).map do |name|
+          type = Actions.all[name]
           object({"action" => {"const" => name}, **type.takes.transform_values { |takes| action_setting(takes) }}, ["action", *type.required])
         end
       end

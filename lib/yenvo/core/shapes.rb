@@ -30,7 +30,11 @@ module Yenvo
         value
       end
 
-      def one_of(value, path, known) = known.include?(value) ? value : wrong(path, "must be one of #{known.join(", ")}", value.nil? ? "nothing" : value)
+      def one_of(value, path, known) = if known.include?(value)
+                                         value
+                                       else
+                                         wrong(path, "must be one of #{known.join(", ")}", value.nil? ? "nothing" : value)
+                                       end
 
       def list(value, path, most)
         return wrong(path, "must be a list", value.nil? ? "nothing" : value) || [] unless value.is_a?(Array)

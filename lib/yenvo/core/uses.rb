@@ -72,7 +72,7 @@ module Yenvo
         text.split(".").inject(kind) do |at, step|
           field = at&.field(step) or break
           note("field", at.key, step)
-          field.type == "link" ? @schema.kind(field.links_to) : nil
+          (field.type == "link") ? @schema.kind(field.links_to) : nil
         end
       end
 

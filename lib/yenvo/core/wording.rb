@@ -23,8 +23,11 @@ module Yenvo
       # @return [String]
       def trigger(trigger)
         type = Triggers.all[trigger["when"]]
-        bound = @kind && type && type.needs.all? { |name| !Array(trigger[name]).empty? } && type.bind(trigger.except("when"), @kind, @schema)
-        bound ? bound.sentence : type&.words.to_s
+        return "" unless type
+
+        whole = @kind && type.needs.none? { |name| Array(trigger[name]).empty? }
+        bound = whole ? type.bind(trigger.except("when"), @kind, @schema) : nil
+        bound ? bound.sentence : type.words
       end
 
       # @param action [Actions::MakeTask, Actions::Doing]

@@ -76,7 +76,14 @@ module Yenvo
 
       def facts_of(images)
         trigger = @rule.trigger
-        load(images.filter_map { |image| (pair = trigger.imagine(image)) && event(image, *pair, trigger.before_save? ? (pair[0].empty? ? "record_made" : "record_changed") : trigger.what, trigger.sample_detail) })
+        load(images.filter_map { |image| (pair = trigger.imagine(image)) && event(image, *pair, what(pair[0]), trigger.sample_detail) })
+      end
+
+      # A trigger that looks at the record's own changes tells a new record by its having no before.
+      def what(before)
+        return @rule.trigger.what unless @rule.trigger.before_save?
+
+        before.empty? ? "record_made" : "record_changed"
       end
 
       def changed(image, change)

@@ -24,6 +24,19 @@ module Yenvo
         {label: label, type: kind, unit: unit(given["unit"]), links_to: links_to(kind, given["links_to"]), choices: JSON.generate(choices(kind, given["choices"])), formula: formula(kind, given["formula"], label)}
       end
 
+      # @param key [String, nil] of the field whose formula it will be
+      # @return [Array<Core::Problem>] also when it would lead back to itself
+      def self.problems(source, kind, type, schema, key)
+        problems = []
+        Core::Formula.bind(source, type, schema, type: kind, problems: problems)
+        return problems if problems.any? || key.nil?
+
+        fields = type.own_fields.map { |field| (field.key == key) ? field.with(formula: source) : field }
+        tried = Core::Schema::Kind.new(key: type.key, label: type.label, plural: type.plural, stage_label: type.stage_label, stages: type.stages, fields: fields)
+        other = Core::Schema.new(kinds: schema.kinds.values.map { |one| (one.key == type.key) ? tried : one }, people: schema.people.values, queues: schema.queues, teams: schema.teams, zone: schema.zone, calendar: schema.calendar)
+        other.formula_problems(tried, tried.field(key))
+      end
+
       private
 
       def refuse(field, sentence) = raise(Refused.at(field => sentence))
@@ -71,19 +84,6 @@ module Yenvo
         problems = self.class.problems(text, kind, @type, @schema, @known&.key)
         refuse("formula", "The formula #{problems[0].text}.") if problems.any?
         text
-      end
-
-      # @param key [String, nil] of the field whose formula it will be
-      # @return [Array<Core::Problem>] also when it would lead back to itself
-      def self.problems(source, kind, type, schema, key)
-        problems = []
-        Core::Formula.bind(source, type, schema, type: kind, problems: problems)
-        return problems if problems.any? || key.nil?
-
-        fields = type.own_fields.map { |field| (field.key == key) ? field.with(formula: source) : field }
-        tried = Core::Schema::Kind.new(key: type.key, label: type.label, plural: type.plural, stage_label: type.stage_label, stages: type.stages, fields: fields)
-        other = Core::Schema.new(kinds: schema.kinds.values.map { |one| (one.key == type.key) ? tried : one }, people: schema.people.values, queues: schema.queues, teams: schema.teams, zone: schema.zone, calendar: schema.calendar)
-        other.formula_problems(tried, tried.field(key))
       end
     end
   end

@@ -71,7 +71,11 @@ module Yenvo
 
         filters = query.filters.to_h do |key, values|
           shift = (field = type.field(key)) ? root.worked_out.shift(type, field, query.now) : 0
-          [key, shift.zero? ? values : values.map { |value| (value == "") ? value : (value.to_f - shift).to_s }]
+          [key, if shift.zero?
+                  values
+                else
+                  values.map { |value| (value == "") ? value : (value.to_f - shift).to_s }
+                end]
         end
         query.with(filters: filters)
       end

@@ -98,7 +98,11 @@ module Yenvo
         plain = values.to_h do |key, value|
           field = type.field(key)
           if field.nil? || field.worked_out? || (field.built_in && !SETTABLE.include?(key))
-            problems[key] = field ? "#{field.label} is #{field.worked_out? ? "worked out" : "kept by Yenvo"} and cannot be set." : "A #{type.label.downcase} has no field #{key.to_s[0, 60].inspect}."
+            problems[key] = if field
+              "#{field.label} is #{field.worked_out? ? "worked out" : "kept by Yenvo"} and cannot be set."
+            else
+              "A #{type.label.downcase} has no field #{key.to_s[0, 60].inspect}."
+            end
             next [key, nil]
           end
           [key, Core::Reading.value(field, value, schema)]

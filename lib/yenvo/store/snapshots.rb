@@ -15,7 +15,7 @@ module Yenvo
         wanted = events.map(&needs)
         deepest = wanted.uniq.flat_map { |all| all.map { |need| need.chain.size } }.max || 0
         deepest.times { |level| hop(events, wanted, linked, level) }
-        related = wanted.any? { |all| all.any?(&:over) } ? Related.new(root, self).load(events, wanted, linked) : nil
+        related = (wanted.any? { |all| all.any?(&:over) }) ? Related.new(root, self).load(events, wanted, linked) : nil
         events.each_with_index.map { |event, i| Core::Facts.new(event, linked[i], related ? related[i] : {}, today: today) }
       end
 
@@ -36,13 +36,7 @@ module Yenvo
 
       # @return [Integer, nil] the record at the end of a chain of links
       def self.reach(event, chain, linked)
-        id = event.record_id
-        image = event.after
-        chain.each do |link|
-          id = image && image[link] or return
-          image = linked[id]
-        end
-        id
+        chain.inject([event.record_id, event.after]) { |(_, image), link| (id = image && image[link]) ? [id, linked[id]] : [nil, nil] }[0]
       end
 
       private

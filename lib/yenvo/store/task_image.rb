@@ -11,7 +11,11 @@ module Yenvo
       # @return [Hash{String => Object}]
       def of(row, at)
         over = row[:done_at] && row[:done_at] <= at
-        state = over ? row[:state] : (Tasks::OPEN.include?(row[:state]) ? row[:state] : "open")
+        state = if over
+          row[:state]
+        else
+          (Tasks::OPEN.include?(row[:state]) ? row[:state] : "open")
+        end
         {"id" => row[:id], "title" => row[:title], "stage" => state, "open" => !over, "late" => !over && row[:due_at] <= at, "priority" => Tasks::PRIORITIES[row[:priority]], "way" => row[:way],
          "assignee" => row[:assignee], "queue" => row[:queue], "team" => row[:team], "due" => row[:due_on]&.iso8601, "answer" => over ? row[:answer] : nil, "made" => Core::Reading.moment(row[:made_at]),
          "done" => over ? Core::Reading.moment(row[:done_at]) : nil, "took" => over ? row[:took_minutes] : nil}.compact

@@ -165,10 +165,22 @@ module Yenvo
         to.merge(state: wanted["state"], open: false, note: wanted["note"], done_at: cause.at, done_by: nil, took_minutes: took)
       end
 
-      def plain(columns) = columns.to_h { |name, value| [name.to_s, value.is_a?(Time) ? Core::Reading.moment(value) : (value.is_a?(Date) ? value.iso8601 : value)] }
+      def plain(columns) = columns.to_h { |name, value|
+        [name.to_s, if value.is_a?(Time)
+                      Core::Reading.moment(value)
+                    else
+                      (value.is_a?(Date) ? value.iso8601 : value)
+                    end]
+      }
 
       def columns_back(plain)
-        plain.to_h { |name, value| [name.to_sym, (value && name.end_with?("_at")) ? Time.iso8601(value) : ((value && name.end_with?("_on")) ? Date.iso8601(value) : value)] }
+        plain.to_h { |name, value|
+          [name.to_sym, if value && name.end_with?("_at")
+                          Time.iso8601(value)
+                        else
+                          ((value && name.end_with?("_on")) ? Date.iso8601(value) : value)
+                        end]
+        }
       end
 
       def presence(text) = text.to_s.strip.empty? ? nil : text

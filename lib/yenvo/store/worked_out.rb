@@ -45,7 +45,7 @@ module Yenvo
       # @param places [Array<Array(String, Integer)>] kind and id of the records
       def tasks_changed(places, now)
         kinds = uses.select { |use| use[:over] == "tasks" && use[:chain].empty? }.map { |use| use[:kind] }
-        settle_or_note(places.select { |kind, _| kinds.include?(kind) }.map(&:last), now)
+        settle_or_note(places.filter_map { |kind, id| id if kinds.include?(kind) }, now)
       end
 
       # Looks again at records whose day has come.
@@ -146,7 +146,11 @@ module Yenvo
         id = after["id"] || before["id"]
         uses.flat_map do |use|
           start = start_of(use, type, before, after, id)
-          (start.empty? || (use[:chain].empty? && start == [id])) ? [] : use[:chain].reverse.inject(start) { |ids, link| ids.empty? ? [] : db[:links].where(target_id: ids, field: link).limit(20_000).select_map(:record_id).uniq }
+          if start.empty? || (use[:chain].empty? && start == [id])
+            []
+          else
+            use[:chain].reverse.inject(start) { |ids, link| ids.empty? ? [] : db[:links].where(target_id: ids, field: link).limit(20_000).select_map(:record_id).uniq }
+          end
         end.compact.uniq - [id]
       end
 

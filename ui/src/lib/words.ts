@@ -44,6 +44,9 @@ export const unitCount = (unit: string, count: number) =>
   count === 1 ? unit.replaceAll('_', ' ').replace(/s$/, '') : unit.replaceAll('_', ' ')
 export const dayOffWords = (way: string) => DAY_OFF[way] ?? way
 
+/** More than one of it: "Stages", "Statuses". */
+export const several = (word: string) => (word.endsWith('s') ? `${word}es` : `${word}s`)
+
 /** First letter large. */
 export const sentenceCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 

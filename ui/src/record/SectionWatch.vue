@@ -2,7 +2,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { answerOf, api } from '@/api/client'
 import { useLoaded } from '@/lib/useLoaded'
-import { counted } from '@/lib/words'
+import { counted, several } from '@/lib/words'
 import type { Kind } from '@/state/setup'
 
 /** The stages or sections of a kind, each with how many rules watch it; a press shows and opens them. */
@@ -16,7 +16,7 @@ const watching = (stage: string) => data.value?.stages[stage] ?? []
 
 <template>
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line bg-paper px-3 py-2 sm:px-5">
-    <span class="lab">{{ kind.stage_label }}s</span>
+    <span class="lab">{{ several(kind.stage_label) }}</span>
     <span v-for="stage in kind.stages" :key="stage.key" class="flex items-baseline gap-1">
       {{ stage.label }}
       <Popover v-if="watching(stage.key).length" class="relative">

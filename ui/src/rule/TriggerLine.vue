@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { howOftenWords, wayWords } from '@/lib/words'
+import { howOftenWords, several, wayWords } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
@@ -152,7 +152,7 @@ const whole = (event: Event, most: number) =>
         v-if="type === 'stages'"
         :model-value="rule.trigger.stages ?? []"
         :options="kind.stages.map((stage) => ({ value: stage.key, words: stage.label }))"
-        :label="`${kind.stage_label}s`"
+        :label="several(kind.stage_label)"
         :blank="`Choose a ${kind.stage_label.toLowerCase()}`"
         :disabled="disabled"
         @update:model-value="(keys) => setting('stages', keys)"

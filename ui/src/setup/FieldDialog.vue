@@ -26,6 +26,12 @@ const worked = ref(false)
 const formula = ref('')
 const said = ref('')
 const removing = ref(false)
+// Whether somebody has chosen the type; until then it follows the formula.
+const touched = ref(false)
+function chooseType(next: string) {
+  touched.value = true
+  type.value = next
+}
 
 watch(
   () => props.open,
@@ -41,6 +47,7 @@ watch(
     formula.value = field?.formula ?? ''
     said.value = ''
     removing.value = false
+    touched.value = false
     wrong.value = {}
   },
 )
@@ -49,13 +56,15 @@ const types = computed(() =>
     .filter(([key]) => !worked.value || RESULTS.includes(key))
     .map(([value, words]) => ({ value, words })),
 )
-watch(worked, (on) => on && !RESULTS.includes(type.value) && (type.value = 'number'))
+watch(worked, (on) => on && !touched.value && (type.value = 'number'))
+watch(type, () => worked.value && check())
 
 /** Says at once whether a formula holds. */
 async function check() {
   if (!formula.value.trim()) return
-  const body = { kind: props.kind.key, formula: formula.value, type: type.value }
+  const body = { kind: props.kind.key, formula: formula.value, type: touched.value || props.field ? type.value : null }
   const answer = await answerOf(api.POST('/api/setup/formula', { body }))
+  if (!touched.value && !props.field && answer.type && RESULTS.includes(answer.type)) type.value = answer.type
   said.value = answer.problems[0] ? '' : `It holds, and comes to a ${answer.type?.replaceAll('_', ' ')}.`
   wrong.value = answer.problems[0] ? { formula: `It ${answer.problems[0]}.` } : {}
 }
@@ -112,7 +121,13 @@ async function remove() {
       >
       <div class="grid gap-x-4 sm:grid-cols-2">
         <FormRow :label="worked ? 'What comes out' : 'What it holds'" :wrong="wrong.type" plain
-          ><SelectBox v-model="type" :options="types" label="What it holds" wide :disabled="!!field"
+          ><SelectBox
+            :model-value="type"
+            :options="types"
+            label="What it holds"
+            wide
+            :disabled="!!field"
+            @update:model-value="chooseType"
         /></FormRow>
         <FormRow v-if="['number', 'money'].includes(type)" v-slot="{ id }" label="Unit" :wrong="wrong.unit"
           ><input :id="id" v-model="unit" class="input" maxlength="10" placeholder="m, €, kg"

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { answerOf, api } from '@/api/client'
 import { useNotices } from '@/lib/useNotices'
+import { several } from '@/lib/words'
 import type { Field, Kind } from '@/state/setup'
 import ChoiceRows from './ChoiceRows.vue'
 import FieldDialog from './FieldDialog.vue'
@@ -24,7 +25,7 @@ async function saveStages() {
   const body = { kind: props.kind.key, stages: stages.value.filter((one) => one.label.trim()) }
   if (await send(() => answerOf(api.PUT('/api/setup/stages', { body })))) say(`The ${word.value} are saved.`)
 }
-const word = computed(() => `${props.kind.stage_label.toLowerCase()}s`)
+const word = computed(() => several(props.kind.stage_label.toLowerCase()))
 const own = computed(() => props.kind.fields.filter((field) => !field.built_in))
 const editing = ref<Field | null>(null)
 const open = ref(false)
@@ -45,10 +46,10 @@ const more = (field: Field) =>
 
 <template>
   <section class="mb-6 max-w-xl">
-    <h2 class="mb-2 text-lg font-semibold">{{ kind.stage_label }}s</h2>
+    <h2 class="mb-2 text-lg font-semibold">{{ several(kind.stage_label) }}</h2>
     <ChoiceRows
       v-model="stages"
-      :label="`${kind.stage_label}s, in order`"
+      :label="`${several(kind.stage_label)}, in order`"
       :uses="`stage ${kind.key}`"
       :wrong="wrong.stages ?? wrong['']"
     />

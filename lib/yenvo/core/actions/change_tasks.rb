@@ -27,7 +27,11 @@ module Yenvo
 
         def words(pick, due)
           [settings["priority"] && "#{settings["priority"]} priority", settings["due"] && "due #{due ? Show.date(due.on) : @due.phrase}",
-            settings["assign"] && "to #{pick ? (pick.person ? @schema.name_of(pick.person) : @schema.queues[pick.queue]) : "another"}", settings["state"] && settings["state"]].compact
+            settings["assign"] && "to #{if pick
+                                          pick.person ? @schema.name_of(pick.person) : @schema.queues[pick.queue]
+                                        else
+                                          "another"
+                                        end}", settings["state"]].compact
         end
 
         def prepare

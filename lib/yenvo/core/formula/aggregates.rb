@@ -41,7 +41,11 @@ module Yenvo
             next all.size unless get
 
             values = all.filter_map { |one| get.call(facts, one) }
-            (name == "sum") ? values.sum : values.public_send((name == "least") ? :min : :max)
+            if name == "sum"
+              values.sum
+            else
+              values.public_send((name == "least") ? :min : :max)
+            end
           end
           day = [measured, filter].compact.any?(&:day)
           Part.new(type: measured ? measured.type : :number, call: call, needs: [Need.new(chain: [], over: relation)], day: day || relation == "tasks")

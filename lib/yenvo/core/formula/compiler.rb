@@ -76,6 +76,25 @@ module Yenvo
         # Texts compare without case, as they do in conditions.
         def self.fold(value) = value.is_a?(String) ? value.downcase : value
 
+        # @return [Array(Integer, Integer), nil] how days from one to the other go on when one of them is today
+        def self.days_slide(from, to)
+          return [1, 0] if to.literal == :today && !from.day
+
+          [-1, 0] if from.literal == :today && !to.day
+        end
+
+        # @return [Date, nil] nil beyond what a calendar can hold
+        def self.days_on(date, days) = (days.abs < 1_000_000) ? date + days.floor : nil
+
+        # @return [Proc] from the plain form to dates and moments that can be counted with
+        def self.typed(get, type)
+          case type
+          when "date" then ->(f, i) { (value = get.call(f, i)) && Date.iso8601(value) }
+          when "datetime" then ->(f, i) { (value = get.call(f, i)) && Time.iso8601(value) }
+          else get
+          end
+        end
+
         private
 
         def negated(part)
@@ -90,7 +109,7 @@ module Yenvo
 
         def truth(left, right)
           [left, right].each { |part| expect(part, :yes_no, "on each side of and, or") }
-          made(:yes_no, left, right, &yield(left.call, right.call))
+          made(:yes_no, left, right, & yield(left.call, right.call))
         end
 
         def arithmetic(sign, left, right)
@@ -104,7 +123,11 @@ module Yenvo
             made(:number, left, right) do |f, i|
               a = one.call(f, i)
               b = other.call(f, i)
-              (a.nil? || b.nil? || b.zero?) ? nil : ((sign == :/) ? a.to_f / b : a % b)
+              if a.nil? || b.nil? || b.zero?
+                nil
+              else
+                ((sign == :/) ? a.to_f / b : a % b)
+              end
             end
           else
             made(:number, left, right, slide: slide(sign, left, right)) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && a.public_send(sign, b) }
@@ -132,16 +155,6 @@ module Yenvo
 
           made(:date, left, right) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && Compiler.days_on(a, (sign == :+) ? b : -b) }
         end
-
-        # @return [Array(Integer, Integer), nil] how days from one to the other go on when one of them is today
-        def self.days_slide(from, to)
-          return [1, 0] if to.literal == :today && !from.day
-
-          [-1, 0] if from.literal == :today && !to.day
-        end
-
-        # @return [Date, nil] nil beyond what a calendar can hold
-        def self.days_on(date, days) = (days.abs < 1_000_000) ? date + days.floor : nil
 
         def joined(left, right)
           one = expect(left, :text, :choice, "before +").call
@@ -220,15 +233,6 @@ module Yenvo
           raise Unreadable, "must use fields with one value; #{reference.label} is a #{field.type.tr("_", " ")} field" unless type
 
           Part.new(type: type, call: Compiler.typed(reference.image_getter, field.type), needs: reference.needs, day: reference.day?, field: (field if type == :choice), slide: reference.slide)
-        end
-
-        # @return [Proc] from the plain form to dates and moments that can be counted with
-        def self.typed(get, type)
-          case type
-          when "date" then ->(f, i) { (value = get.call(f, i)) && Date.iso8601(value) }
-          when "datetime" then ->(f, i) { (value = get.call(f, i)) && Time.iso8601(value) }
-          else get
-          end
         end
       end
     end

@@ -100,7 +100,7 @@ module Yenvo
         end
 
         def f_days_between(compiler, from, to) = between(compiler, from, to, Compiler.days_slide(from, to)) { |_, a, b| (b - a).to_i }
-        def f_working_days_between(compiler, from, to) = between(compiler, from, to, Compiler.days_slide(from, to)&.reverse) { |calendar, a, b| (b - a).abs > Calendar::MAX_DAYS_AHEAD ? nil : calendar.working_days(a, b) }
+        def f_working_days_between(compiler, from, to) = between(compiler, from, to, Compiler.days_slide(from, to)&.reverse) { |calendar, a, b| ((b - a).abs > Calendar::MAX_DAYS_AHEAD) ? nil : calendar.working_days(a, b) }
 
         def f_working_hours_between(compiler, from, to)
           calendar = compiler.schema.calendar

@@ -79,7 +79,7 @@ module Yenvo
         private
 
         # @return [Array<String>, nil] a list of settings; nil when none is given, so that all are meant
-        def some(name) = settings[name] && !Array(settings[name]).empty? ? Array(settings[name]) : nil
+        def some(name) = (settings[name] && !Array(settings[name]).empty?) ? Array(settings[name]) : nil
 
         def check_known(name, known, words, problems)
           unknown = (some(name) || []) - known.keys
