@@ -14,6 +14,7 @@ import {
   piecesOf,
   referencesOf,
   sidesOf,
+  typedPlace,
   useRuleWords,
   withActions,
   withCell,
@@ -219,5 +220,15 @@ describe('the sides and cells of conditions', () => {
     expect(action({ action: 'assign', of: 'owner_of', assign: { to: 'person', person: 'maren' } }).text).toContain(
       'Maren Oduya',
     )
+  })
+
+  it('knows when one text was typed on, and nothing else changed', () => {
+    const at = (title: string, count = 1) => ({ rows: [{ title, count }] })
+    expect(typedPlace(at('a'), at('ab'))).toBe('/rows/0/title')
+    expect([
+      typedPlace(at('a'), at('ab', 2)),
+      typedPlace(at('a'), at('a', 2)),
+      typedPlace(['a', 'b'], ['b', 'a']),
+    ]).toEqual([null, null, null])
   })
 })

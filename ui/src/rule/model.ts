@@ -359,3 +359,15 @@ export function firstTest(setup: Setup, reference: Reference | undefined, before
   const usable = setup.vocabulary.tests.filter((one) => (!type || one.types.includes(type)) && (kept || !one.own_only))
   return (usable.find((one) => one.name === before) ?? usable[0])?.name ?? 'is'
 }
+
+/** The one text that differs between two values, as a path; null when it is anything else. */
+export function typedPlace(one: unknown, other: unknown, at = ''): string | null {
+  if (typeof one === 'string' && typeof other === 'string') return at
+  if (typeof one !== 'object' || typeof other !== 'object' || !one || !other) return null
+  const keys = [...new Set([...Object.keys(one), ...Object.keys(other)])]
+  const part = (whole: object, key: string) => (whole as Record<string, unknown>)[key]
+  const changed = keys.filter((key) => JSON.stringify(part(one, key)) !== JSON.stringify(part(other, key)))
+  return changed.length === 1
+    ? typedPlace(part(one, changed[0]!), part(other, changed[0]!), `${at}/${changed[0]}`)
+    : null
+}

@@ -1,11 +1,21 @@
 import { useEventListener, useLocalStorage } from '@vueuse/core'
 import { computed, ref, type Ref } from 'vue'
-import { actionsOf, carried, moved, withActions, type Action, type Branch, type Place, type Rule } from './model'
+import {
+  actionsOf,
+  carried,
+  moved,
+  typedPlace,
+  withActions,
+  type Action,
+  type Branch,
+  type Place,
+  type Rule,
+} from './model'
 
 type Clip = { what: 'branch'; branch: Branch } | { what: 'action'; action: Action }
 const MOST_STEPS = 200
-// What is typed in one go is undone in one go.
-const ONE_GO = 700
+// What is typed into one place in one go is undone in one go.
+const ONE_GO = 1500
 
 /** What can be done with rows and actions of the rule on screen: moved, copied, pasted between rules, undone, redone. */
 export function useSheet(rule: Ref<Rule | null>, place: Ref<Place>, fixed: Ref<boolean>) {
@@ -14,15 +24,16 @@ export function useSheet(rule: Ref<Rule | null>, place: Ref<Place>, fixed: Ref<b
   })
   const past = ref<string[]>([])
   const future = ref<string[]>([])
-  let last = 0
+  let last = { at: 0, place: '' as string | null }
 
   /** Every change of the rule goes through here, so that it can be undone. */
   function change(next: Rule) {
     if (fixed.value || !rule.value) return
     const before = JSON.stringify(rule.value)
     if (before === JSON.stringify(next)) return
-    const now = performance.now()
-    if (now - last > ONE_GO || !past.value.length) past.value = [...past.value.slice(-MOST_STEPS), before]
+    const now = { at: performance.now(), place: typedPlace(rule.value, next) }
+    const same = now.place !== null && now.place === last.place && now.at - last.at < ONE_GO
+    if (!same || !past.value.length) past.value = [...past.value.slice(-MOST_STEPS), before]
     last = now
     future.value = []
     rule.value = next
@@ -32,7 +43,7 @@ export function useSheet(rule: Ref<Rule | null>, place: Ref<Place>, fixed: Ref<b
     if (!text || !rule.value) return
     from.value = from.value.slice(0, -1)
     to.value = [...to.value, JSON.stringify(rule.value)]
-    last = 0
+    last = { at: 0, place: null }
     rule.value = JSON.parse(text) as Rule
     place.value = { what: 'try' }
   }
