@@ -23,15 +23,6 @@ module Demo
     publish_rules(root, at: start + 60)
     story = Story.new(root, now: now, worker: Yenvo::Engine::Turn.new(root, log: SemanticLogger["Demo"]))
     story.live
-    pause_rules(root, at: now)
-  end
-
-  # Pauses, at the end of the story, the rules whose files end in .paused.yml.
-  def pause_rules(root, at:)
-    Dir[File.join(RULES, "*.paused.yml")].each do |path|
-      row = root.rules.by_name(Yenvo::Core::RuleFile.parse(File.read(path)).name)
-      root.rules.pause(row[:id], cause: Yenvo::Store::Journal::Cause.person("maren", at))
-    end
   end
 
   # Publishes every rule file; those ending in .draft.yml stay drafts.

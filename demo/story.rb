@@ -32,6 +32,7 @@ module Demo
       deals(contacts)
       tickets
       lists
+      quiet_deals
       @agenda.run(till: @now) { |at| work(at) }
     end
 
@@ -169,7 +170,8 @@ module Demo
       @chance.rand(0..3).times do
         at = @calendar.add_working_minutes(start, @chance.rand(60..14_000))
         way = some(Yenvo::Store::Interactions::WAYS)
-        @agenda.add(at) { |now| @root.interactions.log(box[:id], way, some(Names::NOTES), cause: by(seller, now)) }
+        text = (@chance.rand < 0.08) ? "#{some(Names::NOTES)} Please !haul her this week." : some(Names::NOTES)
+        @agenda.add(at) { |now| @root.interactions.log(box[:id], way, text, cause: by(seller, now)) }
       end
     end
 
@@ -197,7 +199,7 @@ module Demo
       who = some(%w[wen tobias callum osk])
       @agenda.add(at) do |now|
         reporter = @root.records.find!(deal[:id])["boat_owner"]
-        values = {"title" => title, "severity" => severity, "boat" => deal[:id], "reporter" => reporter, "owner" => who, "due" => day(@calendar.zone.date_of(now), 5..25)}
+        values = {"title" => title, "severity" => severity, "boat" => deal[:id], "reporter" => reporter, "owner" => who, "due" => (day(@calendar.zone.date_of(now), 5..25) if @chance.rand < 0.4)}.compact
         box[:id] = @root.records.make("ticket", values, cause: by(who, now))["id"]
       end
       TICKET_WAY.each do |status|
@@ -206,6 +208,18 @@ module Demo
         next if status == "waiting" && @chance.rand < 0.6
 
         change(at, who, -> { box[:id] }) { {"stage" => status} }
+        change(at + 900, who, -> { box[:id] }) { {"severity" => "unsafe"} } if status == "looked_at" && severity == "serious" && @chance.rand < 0.12
+      end
+    end
+
+    # Once a month the front desk starts the rule for quiet deals by hand.
+    def quiet_deals
+      rule = @root.rules.by_name("Quiet deals, call again")
+      6.times do |month|
+        @agenda.add(moment(8 + (month * 30))) do |now|
+          deals = @root.db[:records].where(kind: "deal", stage: %w[enquiry quoted accepted]).order(:id).limit(12).select_map(:id)
+          @root.rules.start(rule[:id], deals, cause: by("maren", now)) if deals.any?
+        end
       end
     end
 

@@ -28,7 +28,7 @@ RSpec.describe "Work on the rule sheet" do
     expect(actions(0)).to eq(%w[Caulk Bail Wash])
     page.driver.browser.action.drag_and_drop(find("button[aria-label='Branch 2']").native, find("button[aria-label='Branch 1']").native).perform
     expect(page).to have_css("tr[data-row='0'] td:last-child", text: "Dry")
-    2.times { click_button "Undo" }
+    3.times { click_button "Undo" }
     expect(actions(0)).to eq(%w[Bail Wash Caulk])
     click_button "Redo"
     find("tr[data-row='0'] td:last-child button[draggable]", text: "Bail").click
