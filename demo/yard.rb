@@ -52,7 +52,7 @@ module Demo
     def kind_of(key, plain)
       label, plural, stage_label = plain["names"]
       stages = plain["stages"].map { |stage, words| Core::Schema::Choice.new(key: stage, label: words) }
-      Core::Schema::Kind.new(key: key, label: label, plural: plural, stage_label: stage_label, stages: stages,
+      Core::Schema::Kind.new(key: key, label: label, plural: plural, stage_label: stage_label, stages: stages, open_door: plain.fetch("open_door", false),
         fields: plain["fields"].map { |name, (words, type, more, formula)| field(name, words, type, more, formula) })
     end
 

@@ -4,6 +4,8 @@
 Sequel.migration do
   change do
     alter_table(:fields) { add_column :formula, String, size: 500, null: true }
+    # Whether visitors and programs outside may send entries for a list.
+    alter_table(:kinds) { add_column :open_door, TrueClass, null: false, default: false }
     alter_table(:links) { add_column :entry_id, :bigint, null: false, default: 0 }
 
     # Links that are no more, so that what led to a record at an earlier entry is known.

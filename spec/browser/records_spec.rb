@@ -151,7 +151,8 @@ RSpec.describe "Accessibility" do
     expect(page).to have_button("Maren Oduya")
     expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)
     sign_in "Maren Oduya"
-    {"/worklist?who=all" => "aside h2", "/records/deal" => "tbody tr", "/record/#{deal}" => "dl", "/rules" => "tbody tr", "/rules/#{rule}" => "[data-test=try-count]", "/trail" => "aside h2"}.each do |path, there|
+    root.notices.add(["maren"], "Something happened", at: Database::NOW)
+    {"/setup/deal" => "td", "/setup/people" => "td", "/notices" => "main li", "/worklist?who=all" => "aside h2", "/records/deal" => "tbody tr", "/record/#{deal}" => "dl", "/rules" => "tbody tr", "/rules/#{rule}" => "[data-test=try-count]", "/trail" => "aside h2"}.each do |path, there|
       visit path
       expect(page).to have_css(there)
       expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)

@@ -121,6 +121,47 @@ RSpec.describe "Work on the rule sheet" do
     expect(page).to have_field("Name of the rule", with: "By another")
   end
 
+  it "refuses a save in a sentence where a rule before it fails, and keeps what was typed" do
+    publish("name" => "Type goes into the title", "run" => "before_save", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}])
+    visit "/records/deal"
+    click_button "New deal"
+    fill_in "Title", with: "Sallow"
+    click_button "Make the deal"
+    expect(page).to have_css("[role=alert]", text: "The rule “Type goes into the title” stopped this save: Title takes a few words; it cannot be empty.")
+    expect(page).to have_field("Title", with: "Sallow")
+    expect(root.db[:records].count).to eq(0)
+  end
+
+  it "says that an answer is slow or does not come, and loses nothing" do
+    visit "/rules/#{row[:id]}"
+    expect(page).to have_css("tr[data-row='1']")
+    network(latency: 1_500)
+    fill_in "Name of the rule", with: "Three and more"
+    expect(page).to have_css("[role=status]", text: /Not saved yet|Saving/)
+    wait_until("the draft is kept") { root.rules.find!(row[:id])[:draft].to_s.include?("Three and more") }
+    network(offline: true)
+    fill_in "Name of the rule", with: "Four"
+    expect(page).to have_css("[role=alert]", text: "The draft is not saved")
+    network
+    click_button "Try again"
+    wait_until("the draft is kept") { root.rules.find!(row[:id])[:draft].to_s.include?('"name":"Four"') }
+  end
+
+  it "can be read and worked on a phone" do
+    root.notices.add(["maren"], "Something happened", at: Database::NOW)
+    page.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride", width: 360, height: 740, deviceScaleFactor: 1, mobile: true)
+    ["/rules/#{row[:id]}", "/rules", "/setup/deal", "/setup/people", "/notices", "/records/deal", "/trail"].each do |path|
+      visit path
+      expect(page).to have_css("h1")
+      expect(page.evaluate_script("document.documentElement.scrollWidth")).to be <= 360, path
+    end
+    visit "/rules/#{row[:id]}"
+    find("[data-cell='0 boat_length']").click
+    find("[data-test=cell] input").send_keys([:control, "a"], "14")
+    click_button "Done"
+    expect(page).to have_css("[data-cell='0 boat_length']", text: "at least 14 m")
+  end
+
   it "stays quick with twenty branches of five actions" do
     big = publish("name" => "Big", "trigger" => {"when" => "record_changed", "field" => "value"},
       "branches" => Array.new(20) { |i| {"if" => {"all" => [condition("boat_length", "is", i + 1), condition("survey_type", "is", "damage")]}, "do" => Array.new(5) { |j| task("Task #{i} #{j}") }} })

@@ -36,6 +36,18 @@ RSpec.describe Yenvo::Core::Checks do
     end
   end
 
+  it "names gaps and overlaps with an example, and persons who have left" do
+    look = ->(rule) { described_class.look(rule, a_schema)[1].map { |note| [note["kind"], note["text"]] } }
+    two = a_rule(branches: [a_branch(a_condition("survey_date", "before", "2026-12-01")), a_branch(a_condition("survey_type", "is", "damage"))])
+    expect(look.call(two)).to eq([["gap", "No branch takes Survey date Tue 1 Dec 2026, Survey type Pre-purchase"], ["overlap", "Branches 1 and 2 both take Survey date Mon 30 Nov 2026, Survey type Damage; branch 1 comes first"]])
+    expect(look.call(two.with(otherwise: [a_task])).map(&:first)).to eq(["overlap"])
+    expect(look.call(two.with(branching: "every")).map(&:first)).to eq(["gap"])
+    expect(look.call(a_rule(branches: [a_branch(a_condition("deposit_in", "is", true))]))).to eq([["gap", "No branch takes Deposit in no"]])
+    expect(look.call(a_rule(only_if: all_of(a_condition("owner", "is_not", "gone")), branches: [a_branch]))).to eq([["left", "Ada Gone, whom the rule names, has left"]])
+    whole = a_rule(branches: [a_branch(a_condition("value", "at_least", 10)), a_branch(a_condition("value", "less", 10)), a_branch(a_condition("value", "is_empty"))])
+    expect(look.call(whole)).to eq([])
+  end
+
   it "gathers everything in one pass" do
     rule = a_rule(name: " ", trigger: {"when" => "stage_entered", "stages" => []}, branches: [a_branch(a_condition("nowhere", "is", 1), run: [a_task(title: " ", due: Yenvo::Core::DateRule.new(count: 1, unit: "days", direction: "after", from: "value", at: nil, day_off: "later"))]), a_branch(run: [])])
     expect(problems_of(rule)).to match([/\Aname: must have words/, /trigger.stages: must name at least one/, /branches\[1\].if.all\[1\].field: must name a field/, /branches\[1\].do\[1\].title: must have words/, /branches\[1\].do\[1\].due.from: must be now, event or a date field/, /branches\[2\].do: must do at least one thing/])

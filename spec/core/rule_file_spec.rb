@@ -86,3 +86,26 @@ RSpec.describe Yenvo::Core::RuleChanges do
     expect(described_class.count(one, one.with(branches: [*one.branches, a_branch]))).to eq(1)
   end
 end
+
+RSpec.describe Yenvo::Core::RuleFile do
+  it "answers any file with a rule or with sentences that say where, however it is damaged" do
+    bits = ["\u0000", "&a *a", "{{", "{% include 'x' %}", "= `ls`", "- - - -", "!ruby/object:Object {}", "🙂" * 50, ": : :", "[" * 300, "'", "\t", "field: = system('id')", "x" * 9_000, "? ", "---\n", "#", "1e999", "all:", "\xff".dup.force_encoding("BINARY")]
+    for_many(250) do |chance|
+      text = described_class.dump(chance.rule).dup.force_encoding("BINARY")
+      chance.some([1, 2, 5]).times do
+        at = chance.some((0..text.bytesize).to_a)
+        case chance.some([0, 1, 2])
+        when 0 then text[at, 0] = chance.some(bits).b
+        when 1 then text[at, chance.some([1, 5, 40])] = ""
+        else text[at, chance.some([1, 8])] = chance.some(bits).b
+        end
+      end
+      problems = begin
+        Yenvo::Core::Checks.run(described_class.parse(text), a_schema)
+      rescue Yenvo::Core::InvalidRule => error
+        error.problems
+      end
+      expect(problems.map { |problem| [problem.text.class, problem.where.class, problem.to_s.valid_encoding?] }.uniq - [[String, String, true]]).to be_empty
+    end
+  end
+end

@@ -174,6 +174,15 @@ RSpec.describe "The language of rules" do
       expect(db[:record_index].where(field: "days_quiet").order(:record_id).select_map(:num)).to eq(index)
     end
 
+    it "are filtered by range, like any number or date" do
+      [0, 5, 9].each { |days| make("deal", {"title" => "Quiet #{days}", "value" => days * 10}, at: Database::NOW - (days * 86_400)) }
+      expect(page(ranges: {"days_quiet" => [5, nil]}).sort).to eq(["Quiet 5", "Quiet 9"])
+      expect(page(ranges: {"days_quiet" => [5, 8]}, sort: "value")).to eq(["Quiet 5"])
+      expect(page(ranges: {"value" => [nil, 50]}, now: Database::NOW + 86_400).sort).to eq(["Quiet 0", "Quiet 5"])
+      expect(page(ranges: {"days_quiet" => [10, nil]}, now: Database::NOW + (5 * 86_400)).sort).to eq(["Quiet 5", "Quiet 9"])
+      expect(refused { page(ranges: {"owner" => [1, 2]}) }.keys).to eq(["owner"])
+    end
+
     it "follow the records they count, and conditions see them as they were at the event" do
       publish({"trigger" => {"when" => "record_changed", "field" => "value"}, "only_if" => {"all" => [{"field" => "open_tickets", "test" => "at_least", "value" => 2}]}, "branches" => [{"do" => [task("{{ record.open_tickets }} open")]}]})
       deal = make("deal", "value" => 1)["id"]

@@ -98,10 +98,22 @@ RSpec.describe "The whole language over the API" do
     expect([JSON.parse(entry[:detail]), entry[:who], JSON.parse(entry[:after])["owner"]]).to eq([{"door" => "form"}, nil, nil])
     call(:post, "/api/door/survey_requests/form", {values: {"survey_type" => "sail"}}, token: nil)
     expect([status, JSON.parse(last_response.body)["fields"].keys]).to match([422, include("survey_type")])
+    call(:post, "/api/door/gear_rounds/form", {values: {"title" => "Not open"}}, token: nil)
+    expect(status).to eq(404)
     call(:post, "/api/door/nowhere/form", {values: {}}, token: nil)
     expect(status).to eq(404)
     call(:post, "/api/door/survey_requests/window", {values: {}}, token: nil)
     expect(status).to eq(404)
+  end
+
+  it "filters lists by ranges of numbers and dates" do
+    {"A" => ["2026-12-01", 5], "B" => ["2026-12-10", 50], "C" => ["2027-01-02", 500]}.each { |title, (date, value)| make("deal", "title" => title, "survey_date" => date, "value" => value) }
+    titles = ->(query) { get_json("/api/records?kind=deal&sort=title&#{query}")["rows"].map { |row| row["title"] } }
+    expect([titles.call("from.survey_date=2026-12-01&to.survey_date=2026-12-31"), titles.call("from.value=50"), titles.call("to.value=49.5"), titles.call("from.made=2026-11-24&to.made=2026-11-24")]).to eq([%w[A B], %w[B C], %w[A], %w[A B C]])
+    get_json("/api/records?kind=deal&from.value=much")
+    expect([status, JSON.parse(last_response.body)["fields"].keys]).to eq([422, ["value"]])
+    get_json("/api/records?kind=deal&from.owner=1")
+    expect(status).to eq(422)
   end
 
   it "answers any rule with a sentence, never with a stack or half a write" do
@@ -111,13 +123,16 @@ RSpec.describe "The whole language over the API" do
       3.times { damage(plain, chance, bits) }
       call(:post, "/api/try/check", rule: plain)
       expect([200, 400, 422]).to include(status), last_response.body
+      before = db[:rules].count
       call(:post, "/api/rules", rule: plain)
       expect([201, 400, 422]).to include(status), last_response.body
+      expect(db[:rules].count - before).to eq((status == 201) ? 1 : 0)
       next unless status == 201
 
       id = JSON.parse(last_response.body)["id"]
       call(:post, "/api/rules/#{id}/publish", rule: plain, stamp: 1)
       expect([200, 422]).to include(status), last_response.body
+      expect(db[:rule_versions].where(rule_id: id).count).to eq((status == 200) ? 1 : 0)
       get_json("/api/rules/#{id}")
       expect(status).to eq(200)
     end

@@ -56,6 +56,17 @@ RSpec.describe "The set-up over the API" do
     expect([status, root.list_entries.of(deal, "entry/wish_list")]).to eq([200, []])
   end
 
+  it "opens and closes a list for visitors" do
+    expect(kind(call(:put, "/api/setup/doors", kind: "entry/gear_rounds", open: true)["setup"], "entry/gear_rounds")["open_door"]).to be(true)
+    get_json("/api/door/gear_rounds")
+    expect(status).to eq(200)
+    call(:put, "/api/setup/doors", kind: "entry/gear_rounds", open: false)
+    get_json("/api/door/gear_rounds")
+    expect(status).to eq(404)
+    call(:put, "/api/setup/doors", kind: "deal", open: true)
+    expect(status).to eq(404)
+  end
+
   it "adds persons with a password that is shown once, and keeps their absences" do
     given = {name: "Nia Brook", email: "nia@fennick.example", role: "member", team: "accounts", active: true, absences: [{from: "2026-12-01", to: "2026-12-05"}]}
     made = call(:post, "/api/setup/persons", person: given)
@@ -80,7 +91,7 @@ RSpec.describe "The set-up over the API" do
   it "is changed by administrators alone" do
     sign_in("tobias")
     [[:post, "fields", {kind: "deal", field: {label: "x", type: "text"}}], [:put, "fields", {kind: "deal", key: "value", field: {label: "x"}}], [:delete, "fields", {kind: "deal", key: "value"}], [:put, "stages", {kind: "deal", stages: []}],
-      [:post, "lists", {label: "x", plural: "y", sections: []}], [:post, "persons", {person: {name: "x", email: "x@y.z", role: "member"}}], [:put, "persons", {key: "wen", person: {name: "x", email: "x@y.z", role: "member"}}]].each do |verb, path, body|
+      [:put, "doors", {kind: "entry/gear_rounds", open: true}], [:post, "lists", {label: "x", plural: "y", sections: []}], [:post, "persons", {person: {name: "x", email: "x@y.z", role: "member"}}], [:put, "persons", {key: "wen", person: {name: "x", email: "x@y.z", role: "member"}}]].each do |verb, path, body|
       call(verb, "/api/setup/#{path}", body)
       expect(status).to eq(403), "#{verb} #{path}"
     end

@@ -21,7 +21,14 @@ module Yenvo
         return [problems, []] unless compiled
 
         coverage = Coverage.new(compiled)
-        [problems + coverage.problems, coverage.notes]
+        [problems + coverage.problems, coverage.notes + left(rule, schema)]
+      end
+
+      # @return [Array<Hash>] notes about persons whom the rule names and who are not here any more
+      def left(rule, schema)
+        keys = Uses.of(rule, schema).filter_map { |use| use.delete_prefix("person ") if use.start_with?("person ") }
+        gone = keys.filter_map { |key| schema.person(key) }.reject(&:active)
+        gone.map { |person| {"kind" => "left", "text" => "#{person.name}, whom the rule names, has left", "branches" => [], "example" => []} }
       end
 
       # @param compiled [CompiledRule]

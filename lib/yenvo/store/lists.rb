@@ -10,8 +10,9 @@ module Yenvo
 
       # What a list asks for. filters: Hash of field key to Array of plain values ("" for empty); search: String or nil;
       # sort: field key; down: true for largest first; after: Hash as returned in next, or nil;
-      # now: Time, for worked-out fields that depend on the day.
-      Query = Core::Value.define(:kind, :filters, :search, :sort, :down, :after, :limit, now: nil)
+      # now: Time, for worked-out fields that depend on the day; ranges: Hash of field key to Array of the least and the
+      # greatest plain value (either may be nil), for numbers and dates.
+      Query = Core::Value.define(:kind, :filters, :search, :sort, :down, :after, :limit, now: nil, ranges: nil)
 
       # @param query [Query]
       # @return [Hash] rows: images in order; next: where to go on, nil at the end
@@ -77,12 +78,20 @@ module Yenvo
                   values.map { |value| (value == "") ? value : (value.to_f - shift).to_s }
                 end]
         end
-        query.with(filters: filters)
+        ranges = (query.ranges || {}).to_h do |key, ends|
+          shift = (field = type.field(key)) ? root.worked_out.shift(type, field, query.now) : 0
+          [key, shift.zero? ? ends : ends.map { |value| value && value - shift }]
+        end
+        query.with(filters: filters, ranges: ranges)
       end
 
       def check(type, query)
         raise Refused.at("sort" => "There is no field #{query.sort.inspect} to sort by.") unless type.field(query.sort)
 
+        (query.ranges || {}).each_key do |key|
+          field = type.field(key)
+          raise Refused.at(key => "There is no number or date #{key.inspect} to filter by.") unless field && (field.numeric? || field.dated?) && key != "changed"
+        end
         query.filters.each_key { |key| raise Refused.at(key => "There is no field #{key.inspect} to filter by.") unless type.field(key) }
       end
 
@@ -91,6 +100,7 @@ module Yenvo
       # Stage and owner stand in the table itself; all else is looked up in the index.
       def narrow(found, type, query, few: FEW)
         query.filters.each { |key, values| found = found.where(%w[stage owner].include?(key) ? stands(key, values) : among(indexed_values(type, type.field(key), values), few)) }
+        (query.ranges || {}).each { |key, ends| found = found.where(among(indexed_range(type, type.field(key), ends), few)) }
         RecordIndex.words(query.search).each { |word| found = found.where(among(indexed_words(type.key, word), few)) }
         found
       end
@@ -114,6 +124,19 @@ module Yenvo
         test = numeric ? {empty: false, num: filled.map(&:to_f)} : {empty: false, num: 0, word: filled.map { |value| value.downcase[0, RecordIndex::WORD] }}
         rows = db.from(Sequel[:record_index].as(:found)).where(kind: type.key, field: field.key)
         rows.where(blank.any? ? Sequel.|(test, {empty: true}) : test)
+      end
+
+      # Filled-in values from one to another; a day given as the end of moments is meant to its end.
+      def indexed_range(type, field, ends)
+        column = Sequel[field.numeric? ? :num : :word]
+        rows = db.from(Sequel[:record_index].as(:found)).where(kind: type.key, field: field.key, empty: false)
+        rows = rows.where(num: 0) unless field.numeric?
+        rows = rows.where(column >= ends[0]) if ends[0]
+        if ends[1]
+          rows.where(column <= (field.numeric? ? ends[1] : "#{ends[1].downcase}~"))
+        else
+          rows
+        end
       end
 
       def indexed_words(kind, word)
@@ -152,12 +175,14 @@ module Yenvo
         at = Sequel[:record_index]
         found = db[:record_index].where(at[:kind] => type.key, at[:field] => field.key, at[:empty] => empty)
         found = found.where(at[:num] => 0) if column == :word
-        found = found.join(:records, id: at[:record_id]) if query.filters.any? || query.search
-        found = narrow(found, type, query) if query.filters.any? || query.search
+        found = found.join(:records, id: at[:record_id]) if narrowed?(query)
+        found = narrow(found, type, query) if narrowed?(query)
         found = resume(found, query, at, column) if query.after && query.after["empty"] == empty
         found.order(*directed(query.down, at[:num], at[:word], at[:record_id])).limit(limit)
           .select(at[:record_id].as(:id), at[column].as(:value), at[:empty]).all
       end
+
+      def narrowed?(query) = query.filters.any? || query.search || query.ranges&.any?
 
       def resume(found, query, at, column)
         value = query.after["value"]

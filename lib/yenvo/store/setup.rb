@@ -36,7 +36,7 @@ module Yenvo
 
       # @param kind [Core::Schema::Kind]
       def add_kind(kind, position:)
-        db[:kinds].insert(key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, position: position,
+        db[:kinds].insert(key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, position: position, open_door: kind.open_door,
           stages: JSON.generate(kind.stages.map { |stage| [stage.key, stage.label] }))
         kind.own_fields.each_with_index do |field, index|
           db[:fields].insert(kind: kind.key, key: field.key, label: field.label, type: field.type, unit: field.unit, links_to: field.links_to, formula: field.formula,
@@ -49,7 +49,7 @@ module Yenvo
       def kind(row, fields)
         stages = JSON.parse(row[:stages]).map { |key, label| Core::Schema::Choice.new(key: key, label: label) }
         Core::Schema::Kind.new(key: row[:key], label: row[:label], plural: row[:plural], stage_label: row[:stage_label], stages: stages,
-          fields: fields.map { |field| field(field) })
+          fields: fields.map { |field| field(field) }, open_door: row[:open_door])
       end
 
       def field(row)

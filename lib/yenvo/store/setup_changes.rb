@@ -69,6 +69,13 @@ module Yenvo
         key
       end
 
+      # Opens or closes a list for forms and messages from outside.
+      def door(kind, open, cause:)
+        raise NotFound, "There is no list #{kind.inspect}." unless root.schema.kind(kind)&.list
+
+        save("door", cause) { db[:kinds].where(key: kind).update(open_door: open) }
+      end
+
       # @param key [String, nil] nil for a new person
       # @param given [Hash] name, email, role, team, active, absences (Array of {from, to})
       # @return [Hash] key, and password for a new person, which is shown once

@@ -45,7 +45,7 @@ module Yenvo
       # @return [Array<String>] what is wrong with the query of a call
       def query_problems(operation, query)
         known = (operation.plain["parameters"] || []).select { |one| one["in"] == "query" }.to_h { |one| [one["name"], one] }
-        wrong = query.reject { |name, _| known.key?(name) || known.key?("#{name[/\A[a-z_]+(?=\[)/]}[]") || name.start_with?("where.") }.map { |name, _| "There is no setting #{name[0, 60].inspect} in this address." }
+        wrong = query.reject { |name, _| known.key?(name) || known.key?("#{name[/\A[a-z_]+(?=\[)/]}[]") || name.start_with?("where.", "from.", "to.") }.map { |name, _| "There is no setting #{name[0, 60].inspect} in this address." }
         wrong + known.values.filter_map { |one| query_problem(one, query[one["name"]]) }
       end
 

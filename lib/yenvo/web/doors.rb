@@ -3,7 +3,7 @@
 module Yenvo
   module Web
     # Where records come in from outside without a sign-in: forms that visitors send, and messages of other programs. Only
-    # lists take such, and only what their fields can hold; who calls too often is turned away by Rack::Attack.
+    # lists that an administrator has opened take such, and only what their fields can hold; who calls too often is turned away by Rack::Attack.
     class Doors < Base
       get("/:list") { answer 200, present.form(kind!) }
 
@@ -16,7 +16,10 @@ module Yenvo
 
       private
 
-      def kind! = root.schema.list(params["list"].to_s) || raise(Store::NotFound, "There is no form at this address.")
+      def kind!
+        kind = root.schema.list(params["list"].to_s)
+        (kind if kind&.open_door) || raise(Store::NotFound, "There is no form at this address.")
+      end
 
       # Visitors give no owner and lead to no records of the house.
       def open_fields = ["title", *present.form_fields(kind!).map(&:key)]

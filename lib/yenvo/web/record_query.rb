@@ -4,7 +4,7 @@ require "base64"
 
 module Yenvo
   module Web
-    # What a list page asks for, read from its address: kind, search, sort, down, after, and where.FIELD=value|value.
+    # What a list page asks for, read from its address: kind, search, sort, down, after, where.FIELD=value|value, from.FIELD=least and to.FIELD=greatest.
     module RecordQuery
       SEPARATOR = "|"
       MAX_VALUES = 30
@@ -17,8 +17,24 @@ module Yenvo
         schema.kind(params["kind"]) || raise(Store::Refused.at("kind" => "There is no kind of record #{params["kind"].to_s[0, 80].inspect}."))
         filters = params.select { |name, value| name.start_with?("where.") && value.is_a?(String) }
           .to_h { |name, value| [name.delete_prefix("where."), value.split(SEPARATOR, -1).first(MAX_VALUES)] }
-        Store::Lists::Query.new(kind: params["kind"], filters: filters, search: params["search"].to_s.empty? ? nil : params["search"], sort: params["sort"] || "changed", now: now,
+        Store::Lists::Query.new(kind: params["kind"], filters: filters, search: params["search"].to_s.empty? ? nil : params["search"], sort: params["sort"] || "changed", now: now, ranges: ranges(params, schema.kind(params["kind"]), schema),
           down: params.fetch("down", "1") == "1", after: place(params["after"], params["sort"] || "changed"), limit: Store::Lists::PAGE)
+      end
+
+      # from.FIELD and to.FIELD, read as values of the field.
+      # @return [Hash{String => Array}]
+      def ranges(params, kind, schema)
+        given = params.select { |name, value| name.match?(/\A(from|to)\./) && value.is_a?(String) && !value.empty? }
+        given.each_with_object({}) do |(name, value), found|
+          side, key = name.split(".", 2)
+          field = kind.field(key)
+          raise Store::Refused.at(key => "There is no number or date #{key[0, 60].inspect} to filter by.") unless field && (field.numeric? || field.dated?)
+
+          plain = (field.type == "datetime") ? Core::Reading.value(field.with(type: "date"), value, schema) : Core::Reading.value(field, value, schema)
+          (found[key] ||= [nil, nil])[(side == "from") ? 0 : 1] = plain
+        rescue Core::Unreadable => error
+          raise Store::Refused.at(key => error.message)
+        end
       end
 
       # @param given [Hash, nil] filters (field to values) and search, as in the body of a call

@@ -33,6 +33,12 @@ module Yenvo
         answer 201, {key: changes.list(body_of_call, cause: cause), setup: fresh}
       end
 
+      put "/doors" do
+        may.set_up!
+        changes.door(body_of_call["kind"], body_of_call["open"], cause: cause)
+        answer 200, {key: body_of_call["kind"], setup: fresh}
+      end
+
       post "/persons" do
         may.set_up!
         made = changes.person(nil, body_of_call["person"], cause: cause)

@@ -6,6 +6,7 @@ import { answerOf, api, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useLoaded } from '@/lib/useLoaded'
 import { counted } from '@/lib/words'
+import RangeBox from '@/parts/RangeBox.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
@@ -41,6 +42,19 @@ const sortBy = (key: string) =>
 const filterable = computed(
   () => kind.value?.fields.filter((field) => ['choice', 'choices', 'person', 'yes_no'].includes(field.type)) ?? [],
 )
+const ranged = computed(
+  () =>
+    kind.value?.fields.filter(
+      (field) => ['number', 'money', 'date', 'datetime'].includes(field.type) && field.key !== 'changed',
+    ) ?? [],
+)
+const shownRanges = computed(() =>
+  ranged.value.filter(
+    (field) => added.value.includes(field.key) || text(`from.${field.key}`) || text(`to.${field.key}`),
+  ),
+)
+const range = (field: Field, from: string, to: string) =>
+  set({ [`from.${field.key}`]: from || undefined, [`to.${field.key}`]: to || undefined })
 const added = ref<string[]>([])
 watch(kindKey, () => (added.value = []))
 const shownFilters = computed(() =>
@@ -51,7 +65,10 @@ const shownFilters = computed(() =>
       route.query[`where.${field.key}`] === '',
   ),
 )
-const addable = computed(() => filterable.value.filter((field) => !shownFilters.value.includes(field)))
+const addable = computed(() => [
+  ...filterable.value.filter((field) => !shownFilters.value.includes(field)),
+  ...ranged.value.filter((field) => !shownRanges.value.includes(field)),
+])
 const values = (field: Field) => {
   const none = { value: EMPTY, words: 'empty' }
   if (field.type === 'person') return [none, ...people.value.map((one) => ({ value: one.key, words: one.name }))]
@@ -66,7 +83,7 @@ const chosen = (field: Field) =>
 const filter = (field: Field, keys: string[]) =>
   set({ [`where.${field.key}`]: keys.length ? keys.join('|') : undefined })
 const filtered = computed(
-  () => Object.keys(route.query).some((name) => name.startsWith('where.')) || text('search') !== '',
+  () => Object.keys(route.query).some((name) => /^(where|from|to)\./.test(name)) || text('search') !== '',
 )
 
 const more = ref<Schemas['Record'][]>([])
@@ -77,7 +94,7 @@ const query = () => ({
   down: (down.value ? '1' : '0') as '0' | '1',
   ...(text('search') ? { search: text('search') } : {}),
   ...Object.fromEntries(
-    Object.entries(route.query).filter(([name, value]) => name.startsWith('where.') && typeof value === 'string'),
+    Object.entries(route.query).filter(([name, value]) => /^(where|from|to)\./.test(name) && typeof value === 'string'),
   ),
 })
 const { data, error, loading, reload } = useLoaded(async () => {
@@ -149,6 +166,14 @@ const kinds = computed(() => setup.value.kinds.map((one) => ({ value: one.key, w
       :label="field.label"
       :blank="field.label"
       @update:model-value="(keys) => filter(field, keys)"
+    />
+    <RangeBox
+      v-for="field in shownRanges"
+      :key="field.key"
+      :field="field"
+      :from="text(`from.${field.key}`)"
+      :to="text(`to.${field.key}`)"
+      @change="(from, to) => range(field, from, to)"
     />
     <SelectBox
       v-if="addable.length"

@@ -28,9 +28,6 @@ const groups = computed(() => [
     <div class="flex items-center gap-3 border-b border-pine bg-paper px-3 py-3 sm:px-5">
       <h1 class="text-xl font-bold">Set-up</h1>
       <span class="text-muted">{{ kind?.plural ?? (place === 'people' ? 'People' : '') }}</span>
-      <RouterLink v-if="kind?.family === 'entry'" :to="`/form/${kind.key.replace('entry/', '')}`" class="ml-auto"
-        >Its form for visitors</RouterLink
-      >
     </div>
     <div class="grid flex-1 sm:grid-cols-[210px_1fr]">
       <nav class="border-pine bg-paper py-2 sm:border-r" aria-label="Parts of the set-up">

@@ -26,7 +26,9 @@ const mondays = computed(() => {
 })
 const minutes = (clock: string | null) => (clock ? Number(clock.slice(0, 2)) * 60 + Number(clock.slice(3)) : 1200)
 const end = (task: (typeof dated.value)[number]) => x(task.due!.on, minutes(task.due!.at))
-const flips = (task: (typeof dated.value)[number]) => end(task) > width.value - task.title.length * 6.2 - 12
+// What is due before the line of the trigger has its words behind that line.
+const wordsAt = (task: (typeof dated.value)[number]) => Math.max(end(task), x(strip.value.today, 720))
+const flips = (task: (typeof dated.value)[number]) => wordsAt(task) > width.value - task.title.length * 6.2 - 12
 </script>
 
 <template>
@@ -75,7 +77,7 @@ const flips = (task: (typeof dated.value)[number]) => end(task) > width.value - 
           class="fill-pine-2"
         />
         <text
-          :x="flips(task) ? end(task) - 6 : end(task) + 6"
+          :x="flips(task) ? end(task) - 6 : wordsAt(task) + 6"
           :y="HEAD + index * LINE + (flips(task) ? 18 : 9)"
           :text-anchor="flips(task) ? 'end' : 'start'"
           class="fill-ink"

@@ -40,6 +40,7 @@ const contact: Kind = {
   stage_label: 'Stage',
   family: 'contact',
   about: null,
+  open_door: false,
   stages: [],
   fields: [
     field('title', 'Title', 'text'),

@@ -26,6 +26,9 @@ async function saveStages() {
   if (await send(() => answerOf(api.PUT('/api/setup/stages', { body })))) say(`The ${word.value} are saved.`)
 }
 const word = computed(() => several(props.kind.stage_label.toLowerCase()))
+const form = computed(() => `/form/${props.kind.key.replace('entry/', '')}`)
+const openDoor = (open: boolean) =>
+  send(() => answerOf(api.PUT('/api/setup/doors', { body: { kind: props.kind.key, open } })))
 const own = computed(() => props.kind.fields.filter((field) => !field.built_in))
 const editing = ref<Field | null>(null)
 const open = ref(false)
@@ -54,6 +57,22 @@ const more = (field: Field) =>
       :wrong="wrong.stages ?? wrong['']"
     />
     <button type="button" class="btn" :disabled="busy || !changed" @click="saveStages">Save the {{ word }}</button>
+  </section>
+  <section v-if="kind.family === 'entry'" class="mb-6">
+    <h2 class="mb-1 text-lg font-semibold">From outside</h2>
+    <label class="flex items-center gap-2"
+      ><input
+        type="checkbox"
+        :checked="kind.open_door"
+        :disabled="busy"
+        @change="openDoor(($event.target as HTMLInputElement).checked)"
+      />
+      visitors and programs outside may send entries</label
+    >
+    <p v-if="kind.open_door" class="mt-1 text-muted">
+      The form stands at <RouterLink :to="form">{{ form }}</RouterLink>. Fields that name a person or lead to a record
+      are not in it.
+    </p>
   </section>
   <section>
     <div class="mb-2 flex items-center gap-3">

@@ -6,7 +6,7 @@ module Yenvo
       # A kind of record: contact, deal, ticket, or the entries of one list (key "entry/launch_roster").
       # stage_label is the word this kind has for its steps: Stage, Status or Section.
       class Kind
-        attr_reader :key, :label, :plural, :stage_label, :stages, :fields
+        attr_reader :key, :label, :plural, :stage_label, :stages, :fields, :open_door
 
         # Fields that say when and how often, kept by Yenvo: a change of these alone is no change of the record.
         KEPT_BY_YENVO = %w[changed last_contact stage_since visit version since].freeze
@@ -17,11 +17,13 @@ module Yenvo
         # @param stages [Array<Choice>] in order
         # @param fields [Array<Field>] those beyond the built-in ones
         # @param built_in [Array<Field>] those every record has
-        def initialize(key:, label:, plural:, stage_label:, stages:, fields:, built_in: nil)
+        # @param open_door [Boolean] whether visitors and programs outside may send entries, for a list
+        def initialize(key:, label:, plural:, stage_label:, stages:, fields:, built_in: nil, open_door: false)
           @key = key
           @label = label
           @plural = plural
           @stage_label = stage_label
+          @open_door = open_door
           @stages = stages.freeze
           @fields = ((built_in || usual_fields) + fields).to_h { |field| [field.key, field] }.freeze
           @worked_out = @fields.values.select(&:worked_out?).freeze

@@ -43,7 +43,7 @@ module Yenvo
 
         def kind(kind)
           {key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, family: kind.family,
-           about: kind.about&.links_to, stages: kind.stages.map(&:to_h), fields: kind.fields.values.map { |field| field(field) }}
+           about: kind.about&.links_to, open_door: kind.open_door, stages: kind.stages.map(&:to_h), fields: kind.fields.values.map { |field| field(field) }}
         end
 
         def field(field)
