@@ -89,7 +89,7 @@ end
 
 RSpec.describe Yenvo::Core::RuleFile do
   it "answers any file with a rule or with sentences that say where, however it is damaged" do
-    bits = ["\u0000", "&a *a", "{{", "{% include 'x' %}", "= `ls`", "- - - -", "!ruby/object:Object {}", "🙂" * 50, ": : :", "[" * 300, "'", "\t", "field: = system('id')", "x" * 9_000, "? ", "---\n", "#", "1e999", "all:", "\xff".dup.force_encoding("BINARY")]
+    bits = ["\u0000", "&a *a", "{{", "{% include 'x' %}", "= `ls`", "- - - -", "!ruby/object:Object {}", "🙂" * 50, ": : :", "[" * 300, "'", "\t", "field: = system('id')", "x" * 9_000, "? ", "---\n", "#", "1e999", "all:", (+"\xff").force_encoding("BINARY")]
     for_many(250) do |chance|
       text = described_class.dump(chance.rule).dup.force_encoding("BINARY")
       chance.some([1, 2, 5]).times do

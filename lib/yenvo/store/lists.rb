@@ -90,7 +90,8 @@ module Yenvo
 
         (query.ranges || {}).each_key do |key|
           field = type.field(key)
-          raise Refused.at(key => "There is no number or date #{key.inspect} to filter by.") unless field && (field.numeric? || field.dated?) && key != "changed"
+          fits = field && key != "changed" && (field.numeric? || field.dated?)
+          raise Refused.at(key => "There is no number or date #{key.inspect} to filter by.") unless fits
         end
         query.filters.each_key { |key| raise Refused.at(key => "There is no field #{key.inspect} to filter by.") unless type.field(key) }
       end

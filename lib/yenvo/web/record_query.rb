@@ -28,7 +28,7 @@ module Yenvo
         given.each_with_object({}) do |(name, value), found|
           side, key = name.split(".", 2)
           field = kind.field(key)
-          raise Store::Refused.at(key => "There is no number or date #{key[0, 60].inspect} to filter by.") unless field && (field.numeric? || field.dated?)
+          raise Store::Refused.at(key => "There is no number or date #{key[0, 60].inspect} to filter by.") if field.nil? || !(field.numeric? || field.dated?)
 
           plain = (field.type == "datetime") ? Core::Reading.value(field.with(type: "date"), value, schema) : Core::Reading.value(field, value, schema)
           (found[key] ||= [nil, nil])[(side == "from") ? 0 : 1] = plain

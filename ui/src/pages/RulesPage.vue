@@ -122,7 +122,7 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
             <span v-if="ordered" class="flex justify-end gap-1 font-sans" @click.stop>
               <button
                 type="button"
-                class="link"
+                class="step"
                 :disabled="index === 0"
                 :aria-label="`Move ${rule.name} up`"
                 @click="place(index, -1)"
@@ -130,7 +130,7 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
                 ↑</button
               ><button
                 type="button"
-                class="link"
+                class="step"
                 :disabled="index === rules.length - 1"
                 :aria-label="`Move ${rule.name} down`"
                 @click="place(index, 1)"

@@ -38,7 +38,7 @@ function remove(index: number) {
         />
         <button
           type="button"
-          class="link"
+          class="step"
           :aria-label="`Move ${row.label || 'it'} up`"
           :disabled="index === 0"
           @click="rows = moved(rows, index, -1)"
@@ -47,7 +47,7 @@ function remove(index: number) {
         </button>
         <button
           type="button"
-          class="link"
+          class="step"
           :aria-label="`Move ${row.label || 'it'} down`"
           :disabled="index === rows.length - 1"
           @click="rows = moved(rows, index, 1)"
