@@ -33,6 +33,7 @@ module Demo
       tickets
       lists
       quiet_deals
+      left_open
       @agenda.run(till: @now) { |at| work(at) }
     end
 
@@ -49,6 +50,7 @@ module Demo
 
     def plan_answer(task, made)
       due = (task[:due_at].year > 9000) ? made + (5 * 86_400) : task[:due_at]
+      return if Names::LEFT_OPEN.include?(task[:title])
       return if @chance.rand < 0.12 && made > @now - (12 * 86_400)
 
       finish = @calendar.add_working_minutes([made, due - (@chance.rand * 3 * 86_400)].max, @chance.rand(20..400))
@@ -209,6 +211,19 @@ module Demo
 
         change(at, who, -> { box[:id] }) { {"stage" => status} }
         change(at + 900, who, -> { box[:id] }) { {"severity" => "unsafe"} } if status == "looked_at" && severity == "serious" && @chance.rand < 0.12
+      end
+    end
+
+    # Tasks that people made for themselves and have not done yet: one late, one for today, one ahead, for each.
+    def left_open
+      %w[hollie tobias wen maren].each_with_index do |person, index|
+        Names::LEFT_OPEN.rotate(index * 3).first(3).zip([-1, 0, 2]).each do |title, days|
+          due = (days.zero? ? @today : @calendar.add_working_days(@today, days)).iso8601
+          @agenda.add(moment(4)) do |now|
+            record = @deals[(index * 3) + days + 2][:id]
+            @root.tasks.make({"title" => title, "way" => "call", "priority" => (days == -1) ? "high" : "normal", "due_on" => due, "record_id" => record}.compact, cause: by(person, now))
+          end
+        end
       end
     end
 

@@ -7,7 +7,7 @@ module Yenvo
       class Several < Way
         MAX = 20
         def self.takes = {"persons" => :persons, "fields" => :paths}
-        def self.words = "several persons, one task each"
+        def self.words = "several persons, one each"
 
         def check(path, problems)
           problems << Problem.at(path, "must name at least one person or person field") if persons.empty? && fields.empty?
