@@ -33,6 +33,7 @@ RSpec.configure do |config|
         Database.clear
       end
     else
+      Database.root.forget
       Database.root.db.transaction(rollback: :always, auto_savepoint: true) { example.run }
     end
   end

@@ -30,6 +30,26 @@ RSpec.describe "Once and only once", :committed, :processes do
     expect(db[:journal].where(what: "task_made").count).to eq(1000)
   end
 
+  it "carries out runs of every sort once, whoever is killed in between" do
+    publish("name" => "Made", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "record", "kind" => "ticket", "values" => [{"field" => "title", "text" => "Look at {{ record.title }}"}], "link" => "boat"}, {"action" => "set", "values" => [{"field" => "value", "formula" => "or_else(value, 0) + 1"}]},
+      {"action" => "list", "put" => "on", "list" => "launch_roster"}, {"action" => "log", "way" => "note", "text" => "Seen"}, {"action" => "notice", "assign" => {"to" => "person", "person" => "wen"}, "text" => "{{ record.title }}"}]}])
+    publish("name" => "Ticket", "record" => "ticket", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "task", "title" => "Look", "assign" => {"to" => "queue", "queue" => "yard_work"}}]}])
+    120.times { |i| make("deal", "title" => "Boat #{i}") }
+    pid = start_worker(Database.url, YENVO_BATCH: "5")
+    kills = 0
+    wait_until("all events are settled", seconds: 90) do
+      if kills < 5 && db[:runs].count > (kills + 1) * 30
+        kill(pid)
+        kills += 1
+        pid = start_worker(Database.url, YENVO_BATCH: "5")
+      end
+      root.waiting.count.zero?
+    end
+    counts = {tickets: db[:records].where(kind: "ticket").count, entries: db[:records].where(kind: "entry/launch_roster").count, notes: db[:interactions].count, told: db[:notices].count, tasks: db[:tasks].count, runs: db[:runs].count}
+    expect([kills, counts]).to eq([5, {tickets: 120, entries: 120, notes: 120, told: 120, tasks: 120, runs: 240}])
+    expect(root.records.images(db[:records].where(kind: "deal").select_map(:id)).values.map { |image| image["value"] }.uniq).to eq([1])
+  end
+
   it "lets four workers share one journal, each record in the order things happened" do
     publish(survey_rule("trigger" => {"when" => "record_changed", "field" => "value"}, "branches" => [{"do" => [{"action" => "task", "title" => "{{ record.value }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
     ids = Array.new(25) { |i| make("deal", "title" => "Boat #{i}")["id"] }

@@ -96,7 +96,8 @@ RSpec.describe "Yenvo::Store::Lists at 100,000 records", :committed do
     late = root.lists.page(Yenvo::Store::Lists::Query.new(**base, after: {"value" => "2026-01-08T00:00:00.000000Z", "id" => 1}))
     expect(late[:rows].size).to eq(50)
     {"newest" => {}, "deep in the list" => {after: late[:next]}, "by stage" => {filters: {"stage" => ["quoted"]}}, "by owner" => {filters: {"owner" => ["osk"]}}, "sorted by a number" => {sort: "value"},
-     "sorted by title, deep" => {sort: "title", down: false, after: {"id" => 1, "value" => "boat 5", "empty" => false}}, "by a choice" => {filters: {"survey_type" => ["damage"]}}, "a common word" => {search: "heron"}}.each do |name, change|
+     "sorted by title, deep" => {sort: "title", down: false, after: {"id" => 1, "value" => "boat 5", "empty" => false}}, "by a choice" => {filters: {"survey_type" => ["damage"]}}, "a common word" => {search: "heron"},
+     "a wide range" => {ranges: {"value" => [5, nil]}}, "a narrow range" => {ranges: {"value" => [5, 5.5]}}, "a range in an order" => {ranges: {"value" => [5, nil]}, sort: "title", down: false}}.each do |name, change|
       read = rows_read { root.lists.page(Yenvo::Store::Lists::Query.new(**base, **change)) }
       expect(read).to be < 5_000, "#{name} read #{read} rows"
     end

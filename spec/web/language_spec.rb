@@ -88,6 +88,27 @@ RSpec.describe "The whole language over the API" do
     expect(get_json("/api/notices")["notices"]).to eq([])
   end
 
+  it "lets only administrators undo, run on all that match, use patterns and put rules in order" do
+    row = publish(survey_rule)
+    run = make("deal", "stage" => "survey_booked") && work && db[:runs].get(:id)
+    %w[tobias hollie].each do |who|
+      sign_in(who)
+      [[:post, "/api/undo", {run: run}], [:post, "/api/undo/preview", {run: run}], [:post, "/api/jobs", {rule_id: row[:id], total: 1}], [:post, "/api/patterns", {key: "missing-fields"}], [:put, "/api/rules/#{row[:id]}/position", {before: nil}], [:post, "/api/try", {rule: rule}]].each do |verb, path, body|
+        call(verb, path, body)
+        expect(status).to eq(403), "#{who} #{path}"
+      end
+    end
+    expect(db[:tasks].where(open: true).count).to eq(1)
+  end
+
+  it "puts rules in another order, in which rules before the save then run" do
+    one, two = %w[One Two].map { |name| publish("name" => name, "run" => "before_save", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.title }} #{name}"}]}]}]) }
+    expect(make("deal", "title" => "A")["title"]).to eq("A One Two")
+    order = call(:put, "/api/rules/#{two[:id]}/position", before: one[:id])
+    expect(order["rules"].map { |rule| rule["name"] }).to eq(%w[Two One])
+    expect(make("deal", "title" => "A")["title"]).to eq("A Two One")
+  end
+
   it "takes forms and messages for lists from outside, and nothing that is not theirs" do
     clear_cookies
     form = get_json("/api/door/survey_requests")

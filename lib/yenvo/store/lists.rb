@@ -64,6 +64,10 @@ module Yenvo
         found.order(*directed(true, Sequel[:records][:changed_at], Sequel[:records][:id])).limit(limit).select(*Image::COLUMNS).map { |row| Image.of(row) }
       end
 
+      # Left alone, MariaDB goes through the whole range for each record.
+      OF_RECORD = Sequel.lit("`record_index` AS `found` FORCE INDEX (`record_index_of_record`)")
+      private_constant :OF_RECORD
+
       private
 
       # Sliding fields stand in the index less the number of the day, so their values are looked for like that.
@@ -101,7 +105,7 @@ module Yenvo
       # Stage and owner stand in the table itself; all else is looked up in the index.
       def narrow(found, type, query, few: FEW)
         query.filters.each { |key, values| found = found.where(%w[stage owner].include?(key) ? stands(key, values) : among(indexed_values(type, type.field(key), values), few)) }
-        (query.ranges || {}).each { |key, ends| found = found.where(among(indexed_range(type, type.field(key), ends), few)) }
+        (query.ranges || {}).each { |key, ends| found = found.where(among(indexed_range(type, type.field(key), ends), few, of_one: indexed_range(type, type.field(key), ends, from: OF_RECORD))) }
         RecordIndex.words(query.search).each { |word| found = found.where(among(indexed_words(type.key, word), few)) }
         found
       end
@@ -114,9 +118,10 @@ module Yenvo
 
       # What few records have is fetched and looked up by number; what many have is asked of each record in the order
       # of the list, of which only a page is needed.
-      def among(rows, few)
+      # @param of_one [Sequel::Dataset] the same rows, found by their record
+      def among(rows, few, of_one: rows)
         ids = rows.limit(few + 1).select_map(:record_id)
-        (ids.size <= few) ? {Sequel[:records][:id] => ids.uniq} : rows.where(record_id: Sequel[:records][:id]).select(1).exists
+        (ids.size <= few) ? {Sequel[:records][:id] => ids.uniq} : of_one.where(record_id: Sequel[:records][:id]).select(1).exists
       end
 
       def indexed_values(type, field, values)
@@ -128,9 +133,9 @@ module Yenvo
       end
 
       # Filled-in values from one to another; a day given as the end of moments is meant to its end.
-      def indexed_range(type, field, ends)
+      def indexed_range(type, field, ends, from: Sequel[:record_index].as(:found))
         column = Sequel[field.numeric? ? :num : :word]
-        rows = db.from(Sequel[:record_index].as(:found)).where(kind: type.key, field: field.key, empty: false)
+        rows = db.from(from).where(kind: type.key, field: field.key, empty: false)
         rows = rows.where(num: 0) unless field.numeric?
         rows = rows.where(column >= ends[0]) if ends[0]
         if ends[1]
@@ -176,11 +181,16 @@ module Yenvo
         at = Sequel[:record_index]
         found = db[:record_index].where(at[:kind] => type.key, at[:field] => field.key, at[:empty] => empty)
         found = found.where(at[:num] => 0) if column == :word
-        found = found.join(:records, id: at[:record_id]) if narrowed?(query)
+        # Where no range is narrow, the order of the list is gone along until a page is full; MariaDB would sort all that match.
+        found = found.join_table(wide_ranges?(type, query) ? :straight : :inner, :records, id: at[:record_id]) if narrowed?(query)
         found = narrow(found, type, query) if narrowed?(query)
         found = resume(found, query, at, column) if query.after && query.after["empty"] == empty
         found.order(*directed(query.down, at[:num], at[:word], at[:record_id])).limit(limit)
           .select(at[:record_id].as(:id), at[column].as(:value), at[:empty]).all
+      end
+
+      def wide_ranges?(type, query)
+        query.ranges&.any? && query.ranges.all? { |key, ends| indexed_range(type, type.field(key), ends).limit(FEW + 1).select_map(:record_id).size > FEW }
       end
 
       def narrowed?(query) = query.filters.any? || query.search || query.ranges&.any?

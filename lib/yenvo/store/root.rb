@@ -49,12 +49,15 @@ module Yenvo
         return yield if db.in_transaction?
 
         db.transaction(retry_on: RETRY, num_retries: 5) do
-          Thread.current[@seen_here] = nil
+          forget
           yield
         end
       ensure
-        Thread.current[@seen_here] = nil unless db.in_transaction?
+        forget unless db.in_transaction?
       end
+
+      # Drops what this thread has seen of set-up and epochs, so that its next look is a fresh one.
+      def forget = Thread.current[@seen_here] = nil
 
       def journal = @journal ||= Journal.new(self)
       def people = @people ||= People.new(self)
@@ -93,7 +96,7 @@ module Yenvo
       # Begins a new epoch: what rules or schema say from now on.
       # @return [Integer]
       def begin_epoch(what, who:, now:)
-        Thread.current[@seen_here] = nil
+        forget
         db[:epochs].insert(what: what, who: who, at: now)
       end
 
