@@ -10,9 +10,11 @@ module Yenvo
         @root = root
         @now = now
         @taken = root.runs.taken(met.filter_map { |_, facts, rule| (key = rule.once_key(facts)) && [rule.id, key] })
-        @lately = Hash.new { |hash, key| hash[key] = [] }
-        @fused = met.map { |_, _, rule| rule }.select { |rule| rule.rule.fuse }.map(&:id).uniq
+        @lately = lately(met)
+        fused = met.select { |_, _, rule| rule.rule.fuse }
+        @fused = fused.map { |_, _, rule| rule.id }.uniq
         @blown = root.fuses.latest(@fused)
+        @counts = root.fuses.counts(fused.map { |entry, _, rule| [rule.id, entry[:record_id]] }, now: now)
         @pending = Hash.new { |hash, id| hash[id] = [] }
       end
 
@@ -29,7 +31,7 @@ module Yenvo
         # People start a rule on purpose, however many records they choose.
         return true if entry[:what] == "started"
         return false if @blown[rule.id] && @blown[rule.id][:epoch] > entry[:epoch]
-        return true if @root.fuses.hold?(rule, entry[:record_id], now: @now, pending: @pending[rule.id])
+        return true if @root.fuses.hold?(rule, entry[:record_id], now: @now, counts: @counts, pending: @pending[rule.id])
 
         @blown = @root.fuses.latest(@fused)
         false
@@ -44,9 +46,16 @@ module Yenvo
 
       private
 
+      # @return [Hash{Array => Array<Time>}] by rule and record, the events at which rules that run once in some days ran
+      def lately(met)
+        paced = met.select { |_, _, rule| rule.every_days }
+        rows = paced.empty? ? [] : @root.runs.event_times(paced.map { |entry, _, rule| [rule.id, entry[:record_id]] }, since: paced.map { |entry, _, rule| entry[:at] - (rule.every_days * 86_400) }.min)
+        rows.each_with_object(Hash.new { |hash, key| hash[key] = [] }) { |(rule, record, at), found| found[[rule, record]] << at }
+      end
+
       def ran_within?(rule, event)
         since = event.at - (rule.every_days * 86_400)
-        @lately[[rule.id, event.record_id]].any? { |at| at > since } || @root.runs.records_within(rule.id, [event.record_id], rule.every_days, event.at).any?
+        @lately[[rule.id, event.record_id]].any? { |at| at > since && at <= event.at }
       end
     end
   end

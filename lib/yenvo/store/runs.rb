@@ -35,6 +35,12 @@ module Yenvo
         end.to_set
       end
 
+      # @param pairs [Array<Array(Integer, Integer)>] rule and record
+      # @return [Array<Array(Integer, Integer, Time)>] rule, record and moment of the event of each run since
+      def event_times(pairs, since:)
+        db[:runs].where([:rule_id, :record_id] => pairs.uniq).where(state: "ran").where(Sequel[:event_at] > since).select_map([:rule_id, :record_id, :event_at])
+      end
+
       # @param facts [Core::Facts]
       # @return [Boolean] whether "how often" keeps a rule from meeting an event, by the runs it had up to then
       def ran_lately?(rule, facts)
