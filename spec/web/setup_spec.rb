@@ -56,14 +56,18 @@ RSpec.describe "The set-up over the API" do
     expect([status, root.list_entries.of(deal, "entry/wish_list")]).to eq([200, []])
   end
 
-  it "opens and closes a list for visitors" do
-    expect(kind(call(:put, "/api/setup/doors", kind: "entry/gear_rounds", open: true)["setup"], "entry/gear_rounds")["open_door"]).to be(true)
+  it "renames a list, and opens and closes it for visitors" do
+    renamed = kind(call(:put, "/api/setup/lists", kind: "entry/gear_rounds", plural: "Gear checks", label: "Check")["setup"], "entry/gear_rounds")
+    expect(renamed.values_at("plural", "label", "open_door")).to eq(["Gear checks", "Check", false])
+    call(:put, "/api/setup/lists", kind: "entry/gear_rounds", plural: " ")
+    expect([status, sentence]).to eq([422, "The name of the list takes a few words."])
+    expect(kind(call(:put, "/api/setup/lists", kind: "entry/gear_rounds", open: true)["setup"], "entry/gear_rounds")["open_door"]).to be(true)
     get_json("/api/door/gear_rounds")
     expect(status).to eq(200)
-    call(:put, "/api/setup/doors", kind: "entry/gear_rounds", open: false)
+    call(:put, "/api/setup/lists", kind: "entry/gear_rounds", open: false)
     get_json("/api/door/gear_rounds")
     expect(status).to eq(404)
-    call(:put, "/api/setup/doors", kind: "deal", open: true)
+    call(:put, "/api/setup/lists", kind: "deal", open: true)
     expect(status).to eq(404)
   end
 
@@ -88,10 +92,19 @@ RSpec.describe "The set-up over the API" do
     expect(get_json("/api/setup/watching?kind=deal")["stages"]).to eq("survey_booked" => [{"id" => row[:id], "name" => "Survey booked"}])
   end
 
+  it "says of a rule that no longer fits the set-up that it does not run" do
+    row = publish(survey_rule("only_if" => {"all" => [{"field" => "survey_type", "test" => "is", "value" => "damage"}]}))
+    expect(get_json("/api/rules")["rules"].map { |rule| rule["broken"] }).to eq([false])
+    call(:delete, "/api/setup/fields", kind: "deal", key: "survey_type")
+    expect(get_json("/api/rules")["rules"].map { |rule| rule["broken"] }).to eq([true])
+    found = get_json("/api/rules/#{row[:id]}")
+    expect([found["broken"], call(:post, "/api/try/check", rule: found["rule"])["problems"].map { |one| one["text"] }]).to match([true, [/there is no "survey_type"/]])
+  end
+
   it "is changed by administrators alone" do
     sign_in("tobias")
     [[:post, "fields", {kind: "deal", field: {label: "x", type: "text"}}], [:put, "fields", {kind: "deal", key: "value", field: {label: "x"}}], [:delete, "fields", {kind: "deal", key: "value"}], [:put, "stages", {kind: "deal", stages: []}],
-      [:put, "doors", {kind: "entry/gear_rounds", open: true}], [:post, "lists", {label: "x", plural: "y", sections: []}], [:post, "persons", {person: {name: "x", email: "x@y.z", role: "member"}}], [:put, "persons", {key: "wen", person: {name: "x", email: "x@y.z", role: "member"}}]].each do |verb, path, body|
+      [:put, "lists", {kind: "entry/gear_rounds", open: true}], [:post, "lists", {label: "x", plural: "y", sections: []}], [:post, "persons", {person: {name: "x", email: "x@y.z", role: "member"}}], [:put, "persons", {key: "wen", person: {name: "x", email: "x@y.z", role: "member"}}]].each do |verb, path, body|
       call(verb, "/api/setup/#{path}", body)
       expect(status).to eq(403), "#{verb} #{path}"
     end

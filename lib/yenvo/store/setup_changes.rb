@@ -69,11 +69,15 @@ module Yenvo
         key
       end
 
-      # Opens or closes a list for forms and messages from outside.
-      def door(kind, open, cause:)
+      # @param given [Hash] what is to change: label, plural, open (whether visitors and programs outside may send entries)
+      def change_list(kind, given, cause:)
         raise NotFound, "There is no list #{kind.inspect}." unless root.schema.kind(kind)&.list
 
-        save("door", cause) { db[:kinds].where(key: kind).update(open_door: open) }
+        row = {}
+        row[:label] = text(given["label"], "label", "What one entry is called") if given.key?("label")
+        row[:plural] = text(given["plural"], "plural", "The name of the list") if given.key?("plural")
+        row[:open_door] = given["open"] if given.key?("open")
+        save("list", cause) { db[:kinds].where(key: kind).update(row) } if row.any?
       end
 
       # @param key [String, nil] nil for a new person

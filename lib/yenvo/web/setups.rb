@@ -33,9 +33,9 @@ module Yenvo
         answer 201, {key: changes.list(body_of_call, cause: cause), setup: fresh}
       end
 
-      put "/doors" do
+      put "/lists" do
         may.set_up!
-        changes.door(body_of_call["kind"], body_of_call["open"], cause: cause)
+        changes.change_list(body_of_call["kind"], body_of_call.except("kind"), cause: cause)
         answer 200, {key: body_of_call["kind"], setup: fresh}
       end
 

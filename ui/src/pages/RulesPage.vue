@@ -166,6 +166,12 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
             {{ rule.figures.answered_in?.replace(' working days', ' wd').replace(' working day', ' wd') ?? '–' }}
           </td>
           <td>
+            <span
+              v-if="rule.broken"
+              class="flag mr-1 bg-red-bg text-red"
+              title="What it leans on is gone from the set-up, so it meets nothing. Open it and mend it."
+              >Does not fit</span
+            >
             <span v-if="rule.paused_because" class="flag mr-1 bg-amber-bg text-amber" :title="rule.paused_because"
               >Fuse blew</span
             >

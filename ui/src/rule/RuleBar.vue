@@ -88,6 +88,10 @@ const emit = defineEmits<{
       </template>
     </span>
   </div>
+  <p v-if="kept?.broken" class="border-b border-red bg-red-bg px-5 py-2" role="alert">
+    Version {{ kept.version }} does not run: what it leans on is gone from the set-up. The checks say what; mend it,
+    then publish it again.
+  </p>
   <p v-if="kept?.paused_because" class="border-b border-amber bg-amber-bg px-5 py-2 text-amber" role="status">
     {{ kept.paused_because }} What happened meanwhile is not made up for. Look at its
     <RouterLink :to="`/trail?rule=${kept.id}`">runs</RouterLink>, mend it, then resume it.

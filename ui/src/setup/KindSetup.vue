@@ -26,9 +26,20 @@ async function saveStages() {
   if (await send(() => answerOf(api.PUT('/api/setup/stages', { body })))) say(`The ${word.value} are saved.`)
 }
 const word = computed(() => several(props.kind.stage_label.toLowerCase()))
+const names = ref({ plural: '', label: '' })
+watch(
+  () => props.kind,
+  (kind) => (names.value = { plural: kind.plural, label: kind.label }),
+  { immediate: true },
+)
+const renamed = computed(() => names.value.plural !== props.kind.plural || names.value.label !== props.kind.label)
+async function rename() {
+  const body = { kind: props.kind.key, ...names.value }
+  if (await send(() => answerOf(api.PUT('/api/setup/lists', { body })))) say('The names are saved.')
+}
 const form = computed(() => `/form/${props.kind.key.replace('entry/', '')}`)
 const openDoor = (open: boolean) =>
-  send(() => answerOf(api.PUT('/api/setup/doors', { body: { kind: props.kind.key, open } })))
+  send(() => answerOf(api.PUT('/api/setup/lists', { body: { kind: props.kind.key, open } })))
 const own = computed(() => props.kind.fields.filter((field) => !field.built_in))
 const editing = ref<Field | null>(null)
 const open = ref(false)
@@ -59,6 +70,18 @@ const more = (field: Field) =>
     <button type="button" class="btn" :disabled="busy || !changed" @click="saveStages">Save the {{ word }}</button>
   </section>
   <section v-if="kind.family === 'entry'" class="mb-6">
+    <div class="mb-4 flex flex-wrap items-end gap-3">
+      <label
+        ><span class="lab block">Name of the list</span
+        ><input v-model="names.plural" class="input !w-56" maxlength="60"
+      /></label>
+      <label
+        ><span class="lab block">What one entry is called</span
+        ><input v-model="names.label" class="input !w-40" maxlength="60"
+      /></label>
+      <button type="button" class="btn" :disabled="busy || !renamed" @click="rename">Save the names</button>
+      <p v-if="wrong.plural ?? wrong.label" class="text-sm text-red" role="alert">{{ wrong.plural ?? wrong.label }}</p>
+    </div>
     <h2 class="mb-1 text-lg font-semibold">From outside</h2>
     <label class="flex items-center gap-2"
       ><input

@@ -12,7 +12,7 @@ module Yenvo
           compiled = root.rules.compiled(rows.filter_map { |row| row[:version_id] })
           rows.map do |row|
             words = compiled[row[:version_id]] ? words_of(compiled[row[:version_id]]) : words(root.rules.draft_of(row))
-            base(row, numbers).merge(**words, figures: figures(figures.fetch(row[:id], {})))
+            base(row, numbers).merge(**words, broken: row[:version_id] ? compiled[row[:version_id]].nil? : false, figures: figures(figures.fetch(row[:id], {})))
           end
         end
 
@@ -22,7 +22,8 @@ module Yenvo
           numbers = root.rules.version_numbers([row[:version_id]].compact)
           published = row[:version_id] && root.rules.body(row[:version_id])
           draft = root.rules.draft_of(row)
-          base(row, numbers).merge(**words(draft), rule: draft.to_h, published: published&.to_h, stamp: row[:draft_stamp], changes: (published && row[:draft]) ? Core::RuleChanges.count(published, draft) : 0,
+          broken = row[:version_id] ? root.rules.compiled([row[:version_id]]).empty? : false
+          base(row, numbers).merge(**words(draft), broken: broken, rule: draft.to_h, published: published&.to_h, stamp: row[:draft_stamp], changes: (published && row[:draft]) ? Core::RuleChanges.count(published, draft) : 0,
             versions: root.rules.versions(row[:id]).map { |one| {number: one[:number], by: one[:published_by], at: stamp(one[:published_at])} })
         end
 
