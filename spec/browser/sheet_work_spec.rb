@@ -147,6 +147,21 @@ RSpec.describe "Work on the rule sheet" do
     wait_until("the draft is kept") { root.rules.find!(row[:id])[:draft].to_s.include?('"name":"Four"') }
   end
 
+  it "has nothing that keeps anybody out, with a cell and with an action open (axe, WCAG 2.2 AA)" do
+    accessible = -> { expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa) }
+    visit "/rules/#{row[:id]}"
+    find("[data-cell='0 boat_length']").click
+    expect(page).to have_css("[data-test=cell] input")
+    accessible.call
+    click_button "Done"
+    find("tr[data-row='0'] td:last-child button[draggable]", text: "Wash").click
+    choose_from "What it does", "Set fields"
+    accessible.call
+    click_button "History"
+    expect(page).to have_css("#rule-side li", text: "Version 1")
+    accessible.call
+  end
+
   it "can be read and worked on a phone" do
     root.notices.add(["maren"], "Something happened", at: Database::NOW)
     page.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride", width: 360, height: 740, deviceScaleFactor: 1, mobile: true)

@@ -45,6 +45,14 @@ RSpec.describe "Yenvo::Engine::Trying" do
     expect(trying(rule).over.rows.map { |row| row.values_at("failed", "why") }.uniq).to match([[true, /title of the new ticket comes out empty/]])
   end
 
+  it "thinks of somebody who may type a code, and of what came in by a door" do
+    make("deal", "surveyor" => "ines")
+    code = compiled("trigger" => {"when" => "code", "code" => "!haul", "roles" => ["surveyor"]})
+    expect(trying(code).over.counts["1"]).to eq(1)
+    expect(trying(code).one(db[:records].max(:id))[0].event.who).to eq("ines")
+    %w[form_sent message_in linked interaction_logged].each { |name| expect(trying(compiled("trigger" => {"when" => name})).over.counts.keys).to eq(["1"]), name }
+  end
+
   it "writes nothing" do
     tables = %i[records journal waiting runs tasks rules epochs]
     before = tables.to_h { |table| [table, db[table].count] }

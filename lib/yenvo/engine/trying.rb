@@ -94,7 +94,7 @@ module Yenvo
       end
 
       def event(image, before, after, what, detail)
-        Core::Event.new(id: nil, what: what, kind: @rule.kind.key, record_id: image["id"], before: before, after: after, who: @who, at: @now, detail: detail.key?("by_hand") ? {"rule" => @rule.id} : detail)
+        Core::Event.new(id: nil, what: what, kind: @rule.kind.key, record_id: image["id"], before: before, after: after, who: @rule.trigger.sample_who(image) || @who, at: @now, detail: detail.key?("by_hand") ? {"rule" => @rule.id} : detail)
       end
 
       def load(events)

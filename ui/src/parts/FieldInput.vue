@@ -68,6 +68,7 @@ const local = computed(() => {
     v-else-if="field.type === 'long_text'"
     :id="id"
     v-model="text"
+    :aria-label="id ? undefined : field.label"
     class="input"
     rows="4"
     :aria-invalid="invalid || undefined"
@@ -77,6 +78,7 @@ const local = computed(() => {
     v-else-if="field.type === 'datetime'"
     :id="id"
     type="datetime-local"
+    :aria-label="id ? undefined : field.label"
     class="input"
     :value="local"
     :aria-invalid="invalid || undefined"
@@ -87,6 +89,7 @@ const local = computed(() => {
     <input
       :id="id"
       v-model="text"
+      :aria-label="id ? undefined : field.label"
       :type="field.type === 'date' ? 'date' : 'text'"
       class="input"
       :inputmode="['number', 'money'].includes(field.type) ? 'decimal' : undefined"

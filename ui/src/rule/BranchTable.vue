@@ -241,7 +241,7 @@ const settle = () => {
               <button
                 v-else
                 type="button"
-                class="min-h-[20px] w-full text-left"
+                class="min-h-6 w-full text-left"
                 :class="[
                   cell(rule.branches[line]!, path) ? '' : 'text-muted',
                   fixed ? 'cursor-default' : 'hover:underline',
@@ -286,7 +286,7 @@ const settle = () => {
               v-for="(action, index) in actionsOf(rule, line)"
               :key="index"
               type="button"
-              class="grid w-full grid-cols-[52px_1fr] items-baseline gap-x-2 py-[2px] text-left sm:grid-cols-[52px_minmax(120px,1fr)_minmax(0,auto)]"
+              class="grid min-h-6 w-full grid-cols-[52px_1fr] items-baseline gap-x-2 py-[2px] text-left sm:grid-cols-[52px_minmax(120px,1fr)_minmax(0,auto)]"
               :class="[
                 isAction(line, index) ? 'outline-2 outline-offset-1 outline-pine' : 'hover:bg-band',
                 over === `a${line}-${index}` ? 'border-t-2 border-focus' : '',

@@ -27,10 +27,10 @@ function remove(index: number) {
     <legend class="lab mb-1">{{ label }}</legend>
     <p v-if="wrong" class="mb-1 text-sm text-red" role="alert">{{ wrong }}</p>
     <div v-for="(row, index) in rows" :key="row.key ?? `new${index}`" class="mb-1">
-      <div class="flex items-center gap-2">
+      <div class="flex flex-wrap items-center gap-x-2 gap-y-1">
         <span class="w-5 text-right font-mono text-xs text-muted">{{ index + 1 }}</span>
         <input
-          class="input !w-60"
+          class="input !w-auto min-w-0 flex-1 sm:!w-60 sm:flex-none"
           :value="row.label"
           :aria-label="`${label} ${index + 1}`"
           maxlength="60"

@@ -35,6 +35,10 @@ module Yenvo
 
         def imagine(image) = [image, image]
 
+        def sample_who(image)
+          some("persons")&.first || some("roles")&.filter_map { |field| image[field] }&.first || some("teams")&.filter_map { |team| schema.people.each_value.find { |person| person.active && person.team == team }&.key }&.first
+        end
+
         def miss(facts)
           return "#{schema.name_of(facts.event.who)} may not start it by #{code}" if facts.event.codes.include?(code)
           return "The note has no #{code} of its own" if %w[interaction_logged note_edited].include?(facts.event.what)

@@ -56,6 +56,10 @@ module Yenvo
         # @return [Hash] the detail of such an event, for thinking one up
         def sample_detail = {}
 
+        # @param image [Hash] a record
+        # @return [String, nil] somebody who can cause such an event, nil when anybody can
+        def sample_who(_image) = nil
+
         # @return [Boolean] whether a rule that changes the record before it is saved may watch it
         def before_save? = false
 
