@@ -147,6 +147,13 @@ RSpec.describe Yenvo::Core::CompiledRule do
     expect(problems_of(a_rule(timing: "before_save", trigger: {"when" => "code", "code" => "!x"}, branches: [a_branch(run: [doing("move", to: "accepted")])]))).to match([/run: must be after_save for this trigger/])
   end
 
+  it "finds all that is wrong with a file's build in one pass, whatever else must not be there" do
+    plain = a_rule.to_h.merge("colour" => "red", "fuse" => {"per_week" => 1, "per_hour" => 0}, "trigger" => {"when" => "code", "code" => 3, "shade" => 1})
+    plain["branches"] = [{"if" => {"all" => [{"field" => "value", "test" => "biger"}]}, "do" => [{"action" => "task", "title" => "x", "mood" => 1, "way" => "shout"}, {"action" => "set", "values" => [{"field" => "value"}]}, {"action" => "dance"}]}]
+    reader = Yenvo::Core::RuleReader.new
+    expect([reader.read(plain), reader.problems.map(&:where)]).to match([nil, contain_exactly("colour", "fuse.per_week", "fuse.per_hour", "trigger.code", "trigger.shade", "branches[1].if.all[1].test", "branches[1].do[1].mood", "branches[1].do[1].way", "branches[1].do[2].values[1]", "branches[1].do[3].action")])
+  end
+
   it "reads rules that were written when tasks were all there was" do
     plain = a_rule.to_h
     plain["branches"][0]["do"] = [{"make" => "task", "title" => "Old", "assign" => {"to" => "owner"}}]

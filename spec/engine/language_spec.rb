@@ -243,6 +243,14 @@ RSpec.describe "The language of rules" do
     end
   end
 
+  it "ends a job that cannot go on, and holds up nothing else" do
+    row = publish(survey_rule)
+    job = root.jobs.start(row, total: 1, filter: {"filters" => {"gone" => ["x"]}}, cause: cause("maren"))
+    make("deal", "stage" => "survey_booked")
+    work
+    expect([root.jobs.find!(job[:id])[:state], titles.size, root.waiting.count]).to eq(["failed", 1, 0])
+  end
+
   it "runs on the records that match now, bit by bit, none twice, and can be stopped" do
     deals = Array.new(5) { |i| make("deal", "value" => i * 100)["id"] }
     row = publish({"trigger" => {"when" => "record_changed", "field" => "value"}, "only_if" => {"all" => [{"field" => "value", "test" => "at_least", "value" => 200}]}, "branches" => [{"do" => [task("{{ record.value }}")]}]})

@@ -55,6 +55,9 @@ module Yenvo
       def call(facts, image)
         value = @root.call(facts, image)
         value.nil? ? nil : @show.call(value)
+      rescue Error
+        # A calendar without a day to work, say: nothing can be worked out then.
+        nil
       end
 
       # @return [Boolean] whether it may be another on another day

@@ -47,14 +47,14 @@ module Yenvo
       def fuse(plain)
         return unless keys(plain, ["fuse"], Rule::FUSE)
 
-        plain.to_h { |name, value| [name, whole(value, ["fuse", name], 1, Rule::MAX_FUSE)] }
+        plain.slice(*Rule::FUSE).to_h { |name, value| [name, whole(value, ["fuse", name], 1, Rule::MAX_FUSE)] }
       end
 
       def trigger(plain)
         return unless keys_of_kind(plain, ["trigger"], "when", Triggers.all)
 
         takes = Triggers.all.fetch(plain["when"]).takes
-        plain.to_h { |key, value| [key, (key == "when") ? value : setting(value, ["trigger", key], takes[key])] }
+        plain.slice("when", *takes.keys).to_h { |key, value| [key, (key == "when") ? value : setting(value, ["trigger", key], takes[key])] }
       end
 
       # Checks that plain is a Hash whose +name+ is in the registry, with no settings but those that kind takes.
@@ -135,7 +135,7 @@ module Yenvo
         type = Actions.all.fetch(plain["action"])
         return unless keys(plain, path, ["action", *type.takes.keys], type.required)
 
-        settings = plain.except("action").compact.to_h { |name, value| [name, action_setting(type.takes[name], value, [*path, name])] }
+        settings = plain.slice(*type.takes.keys).compact.to_h { |name, value| [name, action_setting(type.takes[name], value, [*path, name])] }
         Actions::Doing.new(name: plain["action"], settings: settings)
       end
 
@@ -174,7 +174,7 @@ module Yenvo
         type = Actions::MakeTask
         return unless keys(plain, path, ["action", *type.members.map(&:to_s)], %w[title])
 
-        given = plain.except("action").compact.to_h { |name, value| [name.to_sym, task_field(name, value, [*path, name])] }
+        given = plain.slice(*type.members.map(&:to_s)).compact.to_h { |name, value| [name.to_sym, task_field(name, value, [*path, name])] }
         type.of(**given)
       end
 
@@ -195,7 +195,7 @@ module Yenvo
         return unless keys_of_kind(plain, path, "to", Assignment.all)
 
         takes = Assignment.all.fetch(plain["to"]).takes
-        plain.to_h do |key, value|
+        plain.slice("to", *takes.keys).to_h do |key, value|
           several = %i[persons paths].include?(takes[key])
           [key, several ? list(value, [*path, key], Assignment::Several::MAX) { |item, at| text(item, at, 200) } : text(value, [*path, key], 200)]
         end

@@ -9,14 +9,17 @@ module Yenvo
       BIT = 200
 
       # @param root [Store::Root]
-      def initialize(root)
+      def initialize(root, log: SemanticLogger["Job"])
         @root = root
+        @log = log
       end
 
       # Does one bit of the next job.
       # @param now [Time]
       # @return [Integer] records looked at, 0 when there is no job
+      # @raise [Sequel::Error] when the database is away; any other error ends the job as failed
       def take(now:)
+        job = nil
         @root.transaction do
           job = @root.jobs.claim or next 0
           rule = @root.rules.compiled([job[:version_id]])[job[:version_id]]
@@ -24,6 +27,14 @@ module Yenvo
 
           bit(job, rule, now)
         end
+      rescue Sequel::Error
+        raise
+      rescue => error
+        raise unless job
+
+        @log.error("A job failed", {job: job[:id]}, error)
+        @root.jobs.stop(job[:id], now: now, state: "failed")
+        0
       end
 
       private

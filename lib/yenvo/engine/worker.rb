@@ -64,11 +64,17 @@ module Yenvo
 
       private
 
-      # What can wait until no entry does: jobs, and worked-out fields whose day has come.
+      # What can wait until no entry does: jobs, and worked-out fields whose day has come. What goes wrong here must not
+      # be taken for the fault of an entry.
       # @return [Integer] things done
       def at_leisure
         now = @clock.now
         @jobs.take(now: now) + @root.worked_out.settle(now: now)
+      rescue *PASSING
+        raise
+      rescue => error
+        @log.error("What was done at leisure failed", error)
+        0
       end
 
       def pause(error)

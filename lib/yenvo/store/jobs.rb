@@ -29,9 +29,10 @@ module Yenvo
       # @return [Hash, nil] the latest of a rule
       def latest(rule_id) = db[:jobs].where(rule_id: rule_id).reverse(:id).first
 
+      # @param state [String] "stopped" by somebody, or "failed"
       # @return [Hash] the row
-      def stop(id, now:)
-        db[:jobs].where(id: id, state: UNDER_WAY).update(state: "stopped", ended_at: now)
+      def stop(id, now:, state: "stopped")
+        db[:jobs].where(id: id, state: UNDER_WAY).update(state: state, ended_at: now)
         find!(id)
       end
 
