@@ -67,7 +67,7 @@ RSpec.describe "The set-up" do
     click_button "1 rule"
     expect(page).to have_link("Told", href: "/rules/#{row[:id]}")
     change(deal, {"stage" => "accepted"})
-    expect(page).to have_css("[data-test=bell]", text: /Told\s*1/, wait: 12)
+    expect(page).to have_css("[data-test=bell]", text: /Notices\s*1/, wait: 12)
     find("[data-test=bell]").click
     click_link "Quiet Hour is accepted"
     expect(page).to have_css("h1", text: "Quiet Hour")

@@ -14,7 +14,7 @@ const { notices, unread, read } = useBell()
       :aria-label="unread ? `Notices, ${unread} unread` : 'Notices, none unread'"
       data-test="bell"
     >
-      Told<sup v-if="unread" class="text-[10px] font-bold text-gold">{{ unread > 99 ? '99+' : unread }}</sup>
+      Notices<sup v-if="unread" class="text-[10px] font-bold text-gold">{{ unread > 99 ? '99+' : unread }}</sup>
     </PopoverButton>
     <PopoverPanel
       v-slot="{ close }"

@@ -35,6 +35,12 @@ const groups = [
     keys: [
       ['B', 'Add a branch'],
       ['A', 'Add an action to the chosen branch'],
+      ['C', 'Ask about another field: a new column'],
+      ['Arrows', 'From cell to cell; Enter edits, Esc closes'],
+      ['Alt ↑ ↓', 'Move the chosen branch or action'],
+      ['Ctrl C, Ctrl V', 'Copy and paste it, also into another rule'],
+      ['Del', 'Remove it'],
+      ['Ctrl Z, Ctrl Shift Z', 'Undo and redo'],
       ['T', 'Show the try'],
     ],
   },
