@@ -119,6 +119,12 @@ RSpec.describe "The whole language over the API" do
     expect([JSON.parse(entry[:detail]), entry[:who], JSON.parse(entry[:after])["owner"]]).to eq([{"door" => "form"}, nil, nil])
     call(:post, "/api/door/survey_requests/form", {values: {"survey_type" => "sail"}}, token: nil)
     expect([status, JSON.parse(last_response.body)["fields"].keys]).to match([422, include("survey_type")])
+    publish("name" => "Sort", "record" => "entry/survey_requests", "trigger" => {"when" => "form_sent"}, "branches" => [{"do" => [{"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "New"}]}])
+    call(:post, "/api/door/survey_requests/form", {values: {"title" => "Survey of Tern"}}, token: nil)
+    work
+    sign_in("maren")
+    expect(get_json("/api/runs/#{db[:runs].max(:id)}")["event"]).to eq("A form came in and made the survey request")
+    clear_cookies
     call(:post, "/api/door/gear_rounds/form", {values: {"title" => "Not open"}}, token: nil)
     expect(status).to eq(404)
     call(:post, "/api/door/nowhere/form", {values: {}}, token: nil)

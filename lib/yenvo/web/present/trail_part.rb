@@ -40,7 +40,10 @@ module Yenvo
         # @return [String] such as "Hollie Banner changed Stage from Quoted to Survey booked"
         def sentence_of(entry)
           who = schema.name_of(entry[:who])
-          said = said(entry, load(entry[:detail]) || {})
+          detail = load(entry[:detail]) || {}
+          return "A #{detail["door"]} came in and made the #{schema.kind(entry[:kind])&.noun || "record"}" if detail["door"]
+
+          said = said(entry, detail)
           return "#{who} #{said}" if said
 
           changes = root.history.present([entry]).first["changes"]
@@ -55,7 +58,7 @@ module Yenvo
         def said(entry, detail)
           noun = schema.kind(entry[:kind])&.noun || "record"
           case entry[:what]
-          when "record_made" then detail["door"] ? "sent a #{detail["door"]} that made the #{noun}" : "made the #{noun}"
+          when "record_made" then "made the #{noun}"
           when "linked" then "linked the #{schema.kind(detail["kind"])&.noun || "record"} “#{detail["title"]}” to it"
           when "put_on_list" then "put it on #{schema.list(detail["list"])&.plural || "a list"}"
           when "interaction_logged" then "logged a #{detail["way"]}: #{detail["text"].to_s[0, 120]}"
