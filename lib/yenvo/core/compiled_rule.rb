@@ -237,14 +237,16 @@ module Yenvo
 
       # Each action sees what the earlier ones of its row set in the record.
       def steps(facts, hits, now)
-        hits.flat_map do |row|
+        found = []
+        hits.each do |row|
           seen = facts
-          @actions[row].each_with_index.flat_map do |action, i|
+          @actions[row].each_with_index do |action, i|
             effects = action.plan(seen, now: now, rule_name: rule.name)
             seen = effects.inject(seen) { |all, effect| all.changed(effect.data["values"]) } if action.own_only?
-            effects.map { |effect| [label(row), i + 1, effect] }
+            effects.each { |effect| found << [label(row), i + 1, effect] }
           end
         end
+        found
       end
 
       # When a row has to be hit and every row pins the same field, the union pins it too.

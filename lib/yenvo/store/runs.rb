@@ -65,6 +65,8 @@ module Yenvo
       # inserts, however many there are; the others one after the other, in order.
       # @param outcomes [Array<Outcome>]
       def write(outcomes, now:)
+        return write_plain(outcomes, now) if outcomes.all?(&:plain?)
+
         outcomes.chunk_while { |one, other| one.plain? && other.plain? }.each do |some|
           some[0].plain? ? write_plain(some, now) : some.each { |outcome| write_one(outcome, now) }
         end
@@ -143,7 +145,7 @@ module Yenvo
       def effect_row(row, number, effect) = {"row" => row, "number" => number, "action" => effect.action, "title" => effect.words, "reason" => effect.reason, "notes" => effect.notes, "due" => nil}
 
       def task_rows(outcome, run, now)
-        (outcome.plan&.tasks || []).map do |label, number, task|
+        (outcome.plan&.steps || []).map do |label, number, task|
           [root.tasks.planned_row(task, label: label, number: number, run: run, rule: outcome.rule.id, record_id: outcome.entry[:record_id], now: now), outcome, task.under]
         end
       end
@@ -155,6 +157,8 @@ module Yenvo
       end
 
       def tie_parents(tasks, ids)
+        return if tasks.none? { |_, _, under| under }
+
         tasks.zip(ids).each do |(row, outcome, under), id|
           next unless under
 
