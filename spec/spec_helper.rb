@@ -26,6 +26,8 @@ RSpec.configure do |config|
   config.include Database, :db
   # SQL is rolled back after each example, but where several connections matter: those clear up behind themselves.
   config.around(:each, :db) do |example|
+    # Examples that ask another process need the database too, whichever of all comes first.
+    Database.root
     if example.metadata[:committed]
       begin
         example.run

@@ -35,7 +35,7 @@ RSpec.describe Yenvo::Core::Text do
 
   it "names what a blank cannot be" do
     expect(wrong("{{ record.titel }}")).to match([/there is no "titel", the nearest is "title"/])
-    expect(wrong("{{ secrets }}")).to match([/must begin with record, before, event, today, rule/])
+    expect(wrong("{{ secrets }}")).to match([/must begin with record, before, event, task, today, rule/])
     expect(wrong("{{ record.boat_owner.country.name }}").size).to eq(1)
     expect(wrong("{{ record.title ")).to match([/blanks are whole/])
     expect(wrong("x" * 5_000)).to match([/at most 4,000 characters/])

@@ -58,7 +58,8 @@ class Arbitrary
       {"when" => "record_changed", "field" => "survey_type", "from" => ["insurance"], "to" => %w[damage pre_purchase]},
       {"when" => "stage_entered", "stages" => [some(%w[quoted survey_booked]), "accepted"]}, {"when" => "stage_left", "stages" => ["enquiry"]},
       {"when" => "linked", "kinds" => ["ticket"]}, {"when" => "put_on_list", "lists" => ["launch_roster"]}, {"when" => "interaction_logged", "ways" => %w[note call]}, {"when" => "form_sent"}, {"when" => "message_in"}, {"when" => "by_hand"},
-      {"when" => "code", "code" => "!haul", "persons" => ["hollie"], "teams" => ["front_office"], "roles" => ["surveyor"]}, {"when" => "code", "code" => "!lift"}])
+      {"when" => "code", "code" => "!haul", "persons" => ["hollie"], "teams" => ["front_office"], "roles" => ["surveyor"]}, {"when" => "code", "code" => "!lift"},
+      {"when" => "task_made"}, {"when" => "task_changed", "what" => ["due"]}, {"when" => "task_done", "answers" => %w[Yes No], "parts" => true}, {"when" => "task_dropped"}, {"when" => "task_late"}])
   end
 
   def date_rule
@@ -91,9 +92,10 @@ class Arbitrary
 
   def rule
     watch = trigger
-    early = chance(0.1) && Core::Triggers.all.fetch(watch["when"]).new(watch.except("when"), @kind, @schema).before_save?
+    type = Core::Triggers.all.fetch(watch["when"])
+    early = chance(0.1) && type.new(watch.except("when"), @kind, @schema).before_save?
     branches = Array.new(@chance.rand(1..4)) { Core::Branch.new(conditions: group, actions: Array.new(@chance.rand(1..2)) { early ? own_change : action }) }
-    Core::Rule.new(name: some(["Survey booked: get ready", "null", "A – B", "x" * 120]), kind: "deal", trigger: watch, timing: early ? "before_save" : "after_save", every_days: 5, fuse: some([nil, {"per_hour" => 5}, {"per_hour" => 100, "per_record_day" => 3}]), how_often: some(Core::Rule::HOW_OFTEN), branching: some(Core::Rule::BRANCHING),
+    Core::Rule.new(name: some(["Survey booked: get ready", "null", "A – B", "x" * 120]), kind: "deal", trigger: watch, timing: early ? "before_save" : "after_save", every_days: 5, fuse: some([nil, {"per_hour" => 5}, {"per_hour" => 100, "per_record_day" => 3}]), how_often: some(Core::Rule::HOW_OFTEN - (type.task? ? [] : ["once_per_task"])), branching: some(Core::Rule::BRANCHING),
       only_if: chance(0.5) ? group : Core::Group.always, branches: branches, otherwise: if chance(0.5)
                                                                                           [early ? own_change : task]
                                                                                         end)
@@ -120,10 +122,10 @@ class Arbitrary
     after = chance(0.3) ? before.merge(image.first(2).to_h) : image
     after = image if after.empty?
     linked = {3 => {"id" => 3, "title" => "Aldo Ferrant", "country" => some(%w[ireland norway]), "adviser" => "hollie"}, 4 => {"id" => 4, "title" => "Ilse Brandt"}}
-    what = made ? "record_made" : some(%w[record_changed record_changed record_changed linked put_on_list interaction_logged note_edited])
+    what = made ? "record_made" : some(%w[record_changed record_changed record_changed linked put_on_list interaction_logged note_edited task_made task_changed task_done task_dropped task_late])
     before = after unless made || what == "record_changed"
     after = after.merge("id" => 7)
-    event = Core::Event.new(id: 1, what: what, detail: {"kind" => "ticket", "list" => "launch_roster", "way" => some(%w[note call]), "text" => some(["Please !haul it", "nothing", "> !haul\nno"]), "was" => some(["", "!haul"]), "door" => made ? some([nil, "form", "message"]) : nil}, kind: "deal", record_id: 7, before: before, after: after, who: some(["hollie", nil]), at: Builders::NOON, depth: some([0, 0, 0, 7, 8]), cause_rule: some([nil, nil, 5]))
+    event = Core::Event.new(id: 1, what: what, detail: {"kind" => "ticket", "list" => "launch_roster", "way" => some(%w[note call]), "text" => some(["Please !haul it", "nothing", "> !haul\nno"]), "was" => some(["", "!haul"]), "changed" => some([["due"], ["state"]]), "task" => {"id" => 9, "title" => "Call", "priority" => some(%w[low urgent]), "answer" => some(["Yes", nil]), "assignee" => "hollie", "part" => some([true, false])}, "door" => made ? some([nil, "form", "message"]) : nil}, kind: "deal", record_id: 7, before: before, after: after, who: some(["hollie", nil]), at: Builders::NOON, depth: some([0, 0, 0, 7, 8]), cause_rule: some([nil, nil, 5]))
     Core::Facts.new(event, linked, {[7, "ticket.boat"] => Array.new(@chance.rand(0..3)) { {"stage" => some(%w[reported closed]), "severity" => some(%w[minor unsafe])} }})
   end
 end

@@ -8,7 +8,7 @@ module Yenvo
       def self.all
         @all ||= Registry.new("way to assign", {
           "person" => NamedPerson, "owner" => Owner, "creator" => Creator, "field" => PersonField,
-          "who_did_it" => WhoDidIt, "several" => Several, "queue" => Queue
+          "who_did_it" => WhoDidIt, "task_assignee" => TaskAssignee, "turns" => ByTurns, "load" => LightestLoad, "several" => Several, "queue" => Queue
         })
       end
     end

@@ -40,6 +40,7 @@ module Yenvo
         @branches = rule.branches.each_with_index.map { |branch, i| BoundGroup.bind(branch.conditions, kind, schema, path: ["branches", i, "if"], problems: problems) }
         bind_actions(problems)
         check_timing(problems)
+        check_task(problems)
         compile if problems.empty?
       end
 
@@ -71,6 +72,7 @@ module Yenvo
       # @return [String, nil] what may stand once in the runs of this rule; nil for every time
       def once_key(facts)
         case rule.how_often
+        when "once_per_task" then facts.event.detail["task"]&.then { |task| "task:#{task["id"]}" }
         when "once_per_record" then "record:#{facts.event.record_id}"
         when "once_per_visit" then "visit:#{facts.event.record_id}:#{facts.after["visit"] || 0}"
         end
@@ -165,6 +167,27 @@ module Yenvo
         end
       end
 
+      # Without a trigger that watches tasks there is no task to ask about or speak of.
+      def check_task(problems)
+        return if trigger.nil? || trigger.task?
+
+        problems << Problem.at(["how_often"], "must be another than once_per_task; this rule watches no tasks") if rule.how_often == "once_per_task"
+        [[["only_if"], only_if], *branches.each_with_index.map { |branch, i| [["branches", i, "if"], branch] }].each do |path, group|
+          group&.each_leaf { |leaf| problems << Problem.at(path, "must not ask about the task; the trigger of this rule watches none") if leaf.reference.is_a?(TaskSide) }
+        end
+        rule.rows.each_with_index do |actions, row|
+          actions.each_with_index do |action, i|
+            next unless TASK_WORDS.match?(JSON.generate(action.to_h))
+
+            problems << Problem.at([*((row == rule.branches.size) ? ["otherwise"] : ["branches", row, "do"]), i], "must not speak of the task; the trigger of this rule watches none")
+          end
+        end
+      end
+
+      # A blank of a text, an assignee or a target taken from the task of the event.
+      TASK_WORDS = /\{[{%][^}%]*\btask\.|"to":"task_assignee"|"only":"this"/
+      private_constant :TASK_WORDS
+
       # Started by hand, or over the records that match: then the trigger is not asked.
       def started?(event) = event.what == "started" && event.detail["rule"] == id
 
@@ -218,6 +241,7 @@ module Yenvo
       def once_sentence
         case rule.how_often
         when "once_per_visit" then "Already ran on this visit"
+        when "once_per_task" then "Already ran for this task"
         when "once_in_days" then "Already ran within #{rule.every_days} days"
         else "Already ran for this #{kind.noun}"
         end

@@ -32,6 +32,11 @@ module Yenvo
       # @return [Array<String>] codes such as !haul that it brings
       def codes = @codes ||= Codes.of(self)
 
+      # @return [Event] the same, the record having been so before and after
+      def with_both(image)
+        Event.new(id: id, what: what, kind: kind, record_id: record_id, before: image, after: image, who: who, at: at, depth: depth, cause_rule: cause_rule, detail: detail)
+      end
+
       # @return [Event] the same with another image after it
       def with_after(image)
         Event.new(id: id, what: what, kind: kind, record_id: record_id, before: before, after: image, who: who, at: at, depth: depth, cause_rule: cause_rule, detail: detail)

@@ -7,13 +7,17 @@ module Yenvo
     class Facts
       attr_reader :event, :linked, :related, :given
 
+      # @return [Desk, nil] who is next and how much each has to do, for the ways to assign that ask
+      attr_accessor :desk
+
       # @param event [Event]
       # @param linked [Hash{Integer => Hash}] images of linked records by id, each with "id"
       # @param related [Hash{Array(Integer, String) => Array<Hash>}] by id of a record and name of a relation, such as
       #   "ticket.boat" or "tasks": images of the records that lead to it, or of its tasks
       # @param today [Date, nil] the local day; that of the event when not given
       # @param given [Hash{String => Object}, nil] values of left sides by path that stand instead of what is worked out
-      def initialize(event, linked = {}, related = {}, today: nil, given: nil)
+      def initialize(event, linked = {}, related = {}, today: nil, given: nil, desk: nil)
+        @desk = desk
         @event = event
         @linked = linked
         @related = related
@@ -29,10 +33,10 @@ module Yenvo
       def today(calendar) = @today ||= calendar.zone.date_of(event.at)
 
       # @return [Facts] the same as if it were another day
-      def on(date) = Facts.new(event, linked, related, today: date, given: given)
+      def on(date) = Facts.new(event, linked, related, today: date, given: given, desk: desk)
 
       # @return [Facts] the same with other values in the record
-      def changed(values) = Facts.new(event.with_after(after.merge(values).compact), linked, related, today: @today, given: given)
+      def changed(values) = Facts.new(event.with_after(after.merge(values).compact), linked, related, today: @today, given: given, desk: desk)
 
       # @return [Hash{Integer => String}] titles of the linked records
       def titles = @titles ||= linked.transform_values { |image| image["title"] }

@@ -65,6 +65,9 @@ module Yenvo
         keys(event).flat_map { |key| @watching[key] }.uniq.sort_by { |rule| @order[rule] }
       end
 
+      # @return [Boolean] whether any rule watches such a thing about records of the kind
+      def watches?(kind, *key) = !@watching[[kind, *key]].empty?
+
       # The rule that an event meets first of those after a place in the order, for rules that run one after the other,
       # each seeing what the earlier one changed.
       # @param after [Integer] place, -1 for the beginning
@@ -97,6 +100,7 @@ module Yenvo
         when "linked" then [[kind, "linked"]]
         when "put_on_list" then [[kind, "list", event.detail["list"]]]
         when "interaction_logged" then [[kind, "interaction"], *event.codes.map { |code| [kind, "code", code] }]
+        when "task_made", "task_changed", "task_done", "task_dropped", "task_late" then [[kind, "task", event.what]]
         when "note_edited" then event.codes.map { |code| [kind, "code", code] }
         else []
         end

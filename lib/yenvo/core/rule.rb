@@ -25,7 +25,7 @@ module Yenvo
     end
 
     Rule::FORMAT = "yenvo-rule/1"
-    Rule::HOW_OFTEN = %w[every_time once_per_record once_per_visit once_in_days].freeze
+    Rule::HOW_OFTEN = %w[every_time once_per_task once_per_record once_per_visit once_in_days].freeze
     Rule::TIMING = %w[after_save before_save].freeze
     Rule::FUSE = %w[per_hour per_record_day].freeze
     Rule::MAX_FUSE = 100_000

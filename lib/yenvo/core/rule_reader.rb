@@ -66,6 +66,8 @@ module Yenvo
       end
 
       def setting(value, path, takes)
+        return [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value) if takes == :flag
+
         %i[field code].include?(takes) ? text(value, path, 200) : list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
       end
 

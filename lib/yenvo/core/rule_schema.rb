@@ -45,7 +45,13 @@ module Yenvo
 
       def variants(name, registry)
         registry.map do |key, type|
-          settings = type.takes.transform_values { |takes| %i[field code path person queue].include?(takes) ? text(200) : list(ref("scalar"), Rule::LIMITS[:values]) }
+          settings = type.takes.transform_values { |takes|
+            if takes == :flag
+              {"type" => "boolean"}
+            else
+              %i[field code path person queue team].include?(takes) ? text(200) : list(ref("scalar"), Rule::LIMITS[:values])
+            end
+          }
           object({name => {"const" => key}, **settings}, [name])
         end
       end

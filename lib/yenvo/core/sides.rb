@@ -3,10 +3,11 @@
 module Yenvo
   module Core
     # Left sides of conditions: a field of the record or of a linked one ("boat_owner.country"), a value before the
-    # event ("before.stage"), something about the event ("event.who"), today, or a formula ("= value - deposit").
+    # event ("before.stage"), something about the event ("event.who"), the task it is about
+    # ("task.answer"), today, or a formula ("= value - deposit").
     # Each answers path, field (type, choices, label), label, getter, before_getter, needs, own?, stored? and day?.
     module Sides
-      ROOTS = %w[event before today].freeze
+      ROOTS = %w[event task before today].freeze
 
       module_function
 
@@ -20,6 +21,7 @@ module Yenvo
         root, rest = path.to_s.split(".", 2)
         if path.to_s.start_with?("=") then FormulaSide.find(path, kind, schema)
         elsif root == "event" then EventSide.find(path, rest, schema, kind)
+        elsif root == "task" && rest then TaskSide.find(path, rest, schema)
         elsif root == "before" then BeforeSide.find(path, rest, kind)
         elsif path == "today" then [TodaySide.new(schema), nil]
         else Reference.find(path, kind, schema)

@@ -10,7 +10,7 @@ module Yenvo
       MAX_SOURCE = 4_000
       MAX_RESULT = 20_000
       TAGS = %w[if unless case comment raw #].freeze
-      ROOTS = %w[record before event today rule].freeze
+      ROOTS = %w[record before event task today rule].freeze
       EVENT = %w[who at].freeze
 
       ENVIRONMENT = Liquid::Environment.build do |environment|
@@ -72,6 +72,9 @@ module Yenvo
 
       # @return [Array<String>] sentences for names that mean nothing
       def wrong_names = names.filter_map { |path| wrong_name(path) }
+
+      # @return [Boolean] whether it speaks of the task of the event
+      def of_task? = names.any? { |root, *_| root == "task" }
 
       # @return [Array<Need>] what has to be loaded before it is filled in
       def needs = references.flat_map(&:needs)
@@ -144,6 +147,7 @@ module Yenvo
         when "record" then rest.empty? ? "must say which field, such as record.title" : Reference.find(rest.join("."), @kind, @schema).last
         when "before" then (rest.size == 1 && @kind.field(rest[0])) ? nil : "must say which own field, such as before.stage"
         when "event" then (rest.size == 1 && EVENT.include?(rest[0])) ? nil : "must be event.who or event.at; there is no #{["event", *rest].join(".")}"
+        when "task" then (rest.size == 1 && @schema.tasks.field(rest[0])) ? nil : "must say which field of the task, such as task.title"
         when "today", "rule" then rest.empty? ? nil : "must be #{root} alone"
         else "must begin with #{ROOTS.join(", ")}; there is no #{root.inspect}"
         end
@@ -154,7 +158,7 @@ module Yenvo
           "record" => RecordDrop.new(facts.after, @kind, @schema, facts),
           "before" => RecordDrop.new(facts.before, @kind, @schema, facts),
           "event" => {"who" => @schema.name_of(facts.event.who), "at" => Show.moment(facts.event.at, @schema.zone)},
-          "today" => Show.date(today), "rule" => rule_name
+          "task" => RecordDrop.new(facts.event.detail["task"] || {}, @schema.tasks, @schema, facts), "today" => Show.date(today), "rule" => rule_name
         }
       end
     end

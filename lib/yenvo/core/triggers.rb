@@ -10,7 +10,8 @@ module Yenvo
           "record_made" => RecordMade, "record_changed" => RecordChanged,
           "stage_entered" => StageEntered, "stage_left" => StageLeft,
           "linked" => Linked, "put_on_list" => PutOnList, "interaction_logged" => InteractionLogged, "code" => Code,
-          "form_sent" => FormSent, "message_in" => MessageIn, "by_hand" => ByHand
+          "form_sent" => FormSent, "message_in" => MessageIn, "by_hand" => ByHand,
+          "task_made" => TaskMade, "task_changed" => TaskChanged, "task_done" => TaskDone, "task_dropped" => TaskDropped, "task_late" => TaskLate
         })
       end
     end

@@ -145,6 +145,7 @@ module Yenvo
       def assign(way)
         [way["person"], *way["persons"]].compact.each { |key| note("person", key) }
         note("queue", way["queue"]) if way["queue"]
+        note("team", way["team"]) if way["team"]
         [way["field"], *way["fields"]].compact.each { |field| path(field, @kind) }
       end
 

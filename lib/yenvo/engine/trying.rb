@@ -76,7 +76,18 @@ module Yenvo
 
       def facts_of(images)
         trigger = @rule.trigger
+        return load(about_tasks(images, trigger)) if trigger.task?
+
         load(images.filter_map { |image| (pair = trigger.imagine(image)) && event(image, *pair, what(pair[0]), trigger.sample_detail) })
+      end
+
+      # What would happen to the newest task of each record to which it can happen.
+      def about_tasks(images, trigger)
+        newest = @root.tasks.newest_of(images.map { |image| image["id"] })
+        images.filter_map do |image|
+          detail = newest.fetch(image["id"], []).lazy.filter_map { |row| trigger.imagine_task(@root.tasks.seen(row, @now)) }.first
+          detail && event(image, image, image, trigger.what, detail)
+        end
       end
 
       # A trigger that looks at the record's own changes tells a new record by its having no before.
@@ -99,7 +110,7 @@ module Yenvo
 
       def load(events)
         needs = (@rule.needs_to_match + @rule.needs_to_plan).uniq
-        @root.snapshots.facts(events) { needs }
+        @root.snapshots.facts(events, desk: @root.desks.look(now: @now)) { needs }
       end
 
       # The fast form answers for all, the explaining form for the few that are shown.

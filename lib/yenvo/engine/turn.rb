@@ -41,10 +41,11 @@ module Yenvo
         books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
         needs = {}.compare_by_identity
         events.zip(books) { |event, book| needs[event] = book.needs(event.kind) }
-        facts = @root.snapshots.facts(events) { |event| needs[event] }
+        desk = @root.desks.open(now: now)
+        facts = @root.snapshots.facts(events, desk: desk) { |event| needs[event] }
         met = entries.each_index.flat_map { |i| books[i].matcher.hits(facts[i]).map { |rule| [entries[i], facts[i], rule] } }
         stretch = Stretch.new(@root, met, now)
-        met.filter_map { |entry, seen, rule| outcome(entry, seen, rule, stretch, now) }
+        met.filter_map { |entry, seen, rule| desk.attempt { outcome(entry, seen, rule, stretch, now) } }.tap { @root.desks.settle(desk) }
       end
 
       def outcome(entry, facts, rule, stretch, now)

@@ -41,7 +41,7 @@ module Yenvo
         @epochs = entries.to_h { |entry| [entry[:id], entry[:epoch]] }
         books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
         needs = events.zip(books).to_h { |event, book| [event.id, (book.needs(event.kind) + book.needs_before(event.kind)).uniq] }
-        facts = @root.snapshots.facts(events) { |event| needs[event.id] }
+        facts = @root.snapshots.facts(events, desk: @root.desks.look(now: events.map(&:at).max || Time.at(0))) { |event| needs[event.id] }
         entries.zip(facts, books).flat_map { |entry, seen, book| yield(entry, seen, book) }
       end
 

@@ -41,15 +41,17 @@ module Yenvo
 
       def make_task(task, row, number)
         about = task.about ? record_of(task.about) : entry[:record_id]
-        columns = root.tasks.planned_row(task, label: row, number: number, run: @run_id, rule: @outcome.rule.id, record_id: about, now: @now)
+        columns = root.tasks.planned_row(task, label: row, number: number, run: @run_id, rule: @outcome.rule.id, record_id: about, kind: about_kind(task, about), now: @now)
         columns[:parent_id] = @tasks[[row, task.under]] if task.under
         id = insert_all(:tasks, [columns])[0]
         @tasks[[row, number]] ||= id
-        kind = task.about ? root.records.row!(about)[:kind] : entry[:kind]
-        root.journal.add_all([root.tasks.log_row("task_made", id, about, kind, @cause, {title: columns[:title], assignee: columns[:assignee], queue: columns[:queue], rule: @outcome.rule.rule.name}.compact)])
+        kind = columns[:kind]
+        root.journal.add_all([root.tasks.log_row("task_made", id, about, kind, @cause, {title: columns[:title], assignee: columns[:assignee], queue: columns[:queue], rule: @outcome.rule.rule.name, task: root.tasks.seen(columns.merge(id: id), @now)}.compact)])
         root.worked_out.tasks_changed([[kind, about]], @now)
         {"task" => id}
       end
+
+      def about_kind(task, about) = task.about ? root.records.row!(about)[:kind] : entry[:kind]
 
       def do_none(_effect, _number) = {}
 
@@ -100,7 +102,7 @@ module Yenvo
       def do_tasks(effect, _number)
         id = record_of(effect.target)
         test = effect.data["which"].to_proc
-        open = db[:tasks].where(record_id: id, open: true).order(:id).for_update.all.select { |row| test.call(facts_of(row)) }
+        open = db[:tasks].where({record_id: id, open: true, id: effect.data["task"]}.compact).order(:id).for_update.all.select { |row| test.call(facts_of(row)) }
         {"tasks" => open.filter_map { |row| root.tasks.change_by_rule(row, effect.data, cause: @cause) }}
       end
 

@@ -5,7 +5,8 @@ module Yenvo
     # All that happened, append-only; and the queue of what the worker has yet to look at.
     class Journal < Part
       # What rules can watch.
-      WATCHED = %w[record_made record_changed linked put_on_list interaction_logged note_edited started].freeze
+      TASKS = %w[task_made task_changed task_done task_dropped task_late].freeze
+      WATCHED = ["record_made", "record_changed", "linked", "put_on_list", "interaction_logged", "note_edited", "started", *TASKS].freeze
 
       # Who and what is behind an entry. who: key of a person or nil for Yenvo; at: Time;
       # run, rule: ids of the run that caused it and its rule, or nil; depth: links of the chain that led here.
@@ -17,14 +18,20 @@ module Yenvo
       # @return [Integer] its number
       def add(what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil)
         id = insert_all(:journal, [row(what, cause, record_id: record_id, kind: kind, task_id: task_id, before: before, after: after, detail: detail)])[0]
-        db[:waiting].insert(entry_id: id, record_id: record_id) if WATCHED.include?(what)
+        db[:waiting].insert(entry_id: id, record_id: record_id) if record_id && WATCHED.include?(what)
         id
       end
 
-      # Adds many entries that no rule can watch, at one go.
+      # Adds many entries about tasks at one go. They wait for the worker only where a rule in force, or a kit, looks at such.
       def add_all(rows)
-        now = root.epoch unless rows.empty?
-        insert_all(:journal, rows.map { |what, cause, given| row(what, cause, epoch: now, **given) })
+        return [] if rows.empty?
+
+        now = root.epoch
+        ids = insert_all(:journal, rows.map { |what, cause, given| row(what, cause, epoch: now, **given) })
+        matcher = root.rules.book(now).matcher
+        watched = rows.zip(ids).filter_map { |(what, _, given), id| {entry_id: id, record_id: given[:record_id]} if given[:record_id] && matcher.watches?(given[:kind], "task", what) }
+        db[:waiting].multi_insert(watched)
+        ids
       end
 
       # @return [Core::Event]

@@ -75,6 +75,7 @@ module Yenvo
       def worked_out = @worked_out ||= WorkedOut.new(self)
       def list_entries = @list_entries ||= ListEntries.new(self)
       def fuses = @fuses ||= Fuses.new(self)
+      def desks = @desks ||= Desks.new(self)
       def notices = @notices ||= Notices.new(self)
       def jobs = @jobs ||= Jobs.new(self)
       def undo = @undo ||= Undo.new(self)

@@ -146,15 +146,18 @@ module Yenvo
 
       def task_rows(outcome, run, now)
         (outcome.plan&.steps || []).map do |label, number, task|
-          [root.tasks.planned_row(task, label: label, number: number, run: run, rule: outcome.rule.id, record_id: outcome.entry[:record_id], now: now), outcome, task.under]
+          [root.tasks.planned_row(task, label: label, number: number, run: run, rule: outcome.rule.id, record_id: outcome.entry[:record_id], kind: outcome.entry[:kind], now: now), outcome, task.under]
         end
       end
 
       def entry(row, outcome, task_id, now)
         from = outcome.entry
         cause = Journal::Cause.new(who: nil, at: now, run: row[:run_id], rule: outcome.rule.id, depth: from[:depth] + 1)
-        root.tasks.log_row("task_made", task_id, from[:record_id], from[:kind], cause, {title: row[:title], assignee: row[:assignee], queue: row[:queue], rule: outcome.rule.rule.name}.compact)
+        root.tasks.log_row("task_made", task_id, from[:record_id], from[:kind], cause, {title: row[:title], assignee: row[:assignee], queue: row[:queue], rule: outcome.rule.rule.name, task: (root.tasks.seen(row.merge(id: task_id), now) if watched?(from[:kind]))}.compact)
       end
+
+      # @return [Boolean] whether any rule looks at new tasks about records of the kind
+      def watched?(kind) = root.rules.book(root.epoch).matcher.watches?(kind, "task", "task_made")
 
       def tie_parents(tasks, ids)
         return if tasks.none? { |_, _, under| under }

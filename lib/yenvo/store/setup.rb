@@ -13,7 +13,7 @@ module Yenvo
       def schema(calendar = self.calendar)
         fields = db[:fields].order(:kind, :position).all.group_by { |row| row[:kind] }
         kinds = db[:kinds].order(:position).map { |row| kind(row, fields.fetch(row[:key], [])) }
-        people = db[:people].order(:name).map { |row| Core::Schema::Person.new(key: row[:key], name: row[:name], active: row[:active], team: row[:team]) }
+        people = db[:people].order(:name).map { |row| Core::Schema::Person.new(key: row[:key], name: row[:name], active: row[:active], team: row[:team], hours: row[:hours]) }
         Core::Schema.new(kinds: kinds, people: people, queues: db[:queues].order(:name).select_hash(:key, :name),
           teams: db[:teams].order(:name).select_hash(:key, :name), zone: setting("zone", "UTC"), calendar: calendar)
       end

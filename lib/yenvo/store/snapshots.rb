@@ -7,16 +7,18 @@ module Yenvo
     class Snapshots < Part
       # @param events [Array<Core::Event>] without a number (id nil) for what is only thought: those see what is now
       # @param today [Date, nil] the local day; that of each event when not given
+      # @param desk [Core::Desk, nil] for the ways to assign that ask for turns and loads
       # @yieldparam event [Core::Event]
       # @yieldreturn [Array<Core::Need>] what to load for this event
       # @return [Array<Core::Facts>] in the same order
-      def facts(events, today: nil, &needs)
-        linked = events.map { {} }
+      def facts(events, today: nil, desk: nil, &needs)
         wanted = events.map(&needs)
+        events = filled(events)
+        linked = events.map { {} }
         deepest = wanted.uniq.flat_map { |all| all.map { |need| need.chain.size } }.max || 0
         deepest.times { |level| hop(events, wanted, linked, level) }
         related = (wanted.any? { |all| all.any?(&:over) }) ? Related.new(root, self).load(events, wanted, linked) : nil
-        events.each_with_index.map { |event, i| Core::Facts.new(event, linked[i], related ? related[i] : {}, today: today) }
+        events.each_with_index.map { |event, i| Core::Facts.new(event, linked[i], related ? related[i] : {}, today: today, desk: desk) }
       end
 
       # Images as they were right after entries.
@@ -40,6 +42,18 @@ module Yenvo
       end
 
       private
+
+      # What happened to a task brings no image of its record; it is that of the moment.
+      # @return [Array<Core::Event>]
+      def filled(events)
+        bare = events.select { |event| event.after.nil? }
+        return events if bare.empty?
+
+        images = fetch(bare.map { |event| [nil, event.record_id, event.id] })
+        events.map do |event|
+          event.after ? event : event.with_both((images[[event.record_id, event.id]] || images[event.record_id] || {}).except("kind"))
+        end
+      end
 
       # Follows one more link of every chain.
       def hop(events, wanted, linked, level)

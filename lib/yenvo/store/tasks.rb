@@ -30,19 +30,21 @@ module Yenvo
         row = read(given, cause)
         root.transaction do
           record = row[:record_id] && root.records.lock(row[:record_id])
+          row[:kind] = record && record[:kind]
           id = insert_all(:tasks, [row])[0]
-          log("task_made", id, record, cause, row.slice(:title, :assignee, :queue))
-          find!(id)
+          task = find!(id)
+          log("task_made", task, record, cause, row.slice(:title, :assignee, :queue))
+          task
         end
       end
 
       # Rows for the tasks of a plan.
       # @return [Hash]
-      def planned_row(task, label:, number:, run:, rule:, record_id:, now:)
+      def planned_row(task, label:, number:, run:, rule:, record_id:, kind:, now:)
         {title: task.title, text: presence(task.text), web_link: presence(task.web_link)&.slice(0, 500), way: task.way, priority: PRIORITIES.index(task.priority),
          state: "open", open: true, assignee: task.assignee, queue: task.queue, team: team_of(task.assignee, task.queue),
          start_on: task.start&.on, remind_at: task.remind&.moment, **due_columns(task.due&.on, task.due&.minutes, task.due&.moment),
-         place: task.place, record_id: record_id, parent_id: nil, answers: dump(task.answers), run_id: run, rule_id: rule, branch: label,
+         place: task.place, record_id: record_id, kind: kind, parent_id: nil, answers: dump(task.answers), run_id: run, rule_id: rule, branch: label,
          action: number, made_by: nil, made_at: now}
       end
 
@@ -92,6 +94,23 @@ module Yenvo
         end
       end
 
+      # Takes back the last step of a task, by whoever made it, when nothing has happened to it since. What rules did about
+      # it stays, and the trail can undo that.
+      # @return [Hash] the row
+      # @raise [Refused, NotFound]
+      def take_back(id, cause:)
+        root.transaction do
+          task = db[:tasks].where(id: id).for_update.first || raise(NotFound, "There is no task #{id}; it may have been removed.")
+          last = db[:journal].where(task_id: id).reverse(:id).first
+          check_take_back(task, last, cause)
+          root.copies.step_back(task, cause: cause) if task[:copy_id] && !task[:open]
+          db[:tasks].where(id: id).update(**columns_back(load(last[:before])), late_noted: false, version: task[:version] + 1)
+          after = find!(id)
+          log("task_changed", after, task[:record_id] && root.records.lock(task[:record_id]), cause, {title: task[:title], taken_back: last[:what], changed: changed(task, after)})
+          after
+        end
+      end
+
       # What a rule changes in an open task: priority, due date, assignee or queue, state.
       # @param task [Hash] row
       # @param wanted [Hash] priority, due (Core::Due), assignee, queue, state, note
@@ -101,10 +120,11 @@ module Yenvo
         return if to.empty?
 
         from = task.slice(*to.keys)
-        db[:tasks].where(id: task[:id]).update(**to, version: task[:version] + 1)
+        db[:tasks].where(id: task[:id]).update(**to, **late_again(to), version: task[:version] + 1)
+        after = find!(task[:id])
         what = {"done" => "task_done", "dropped" => "task_dropped"}.fetch(to[:state], "task_changed")
         record = task[:record_id] && root.records.lock(task[:record_id])
-        log(what, task[:id], record, cause, {title: task[:title], assignee: to[:assignee] || task[:assignee], priority: to[:priority] && PRIORITIES[to[:priority]], due_on: to[:due_on]&.iso8601, state: to[:state], note: to[:note]})
+        log(what, after, record, cause, {title: task[:title], changed: changed(task, after), assignee: to[:assignee] || task[:assignee], priority: to[:priority] && PRIORITIES[to[:priority]], due_on: to[:due_on]&.iso8601, state: to[:state], note: to[:note]})
         {"id" => task[:id], "from" => plain(from), "to" => plain(to), "version" => task[:version] + 1}
       end
 
@@ -117,7 +137,7 @@ module Yenvo
 
         db[:tasks].where(id: did["id"]).update(**columns_back(did["from"]), version: task[:version] + 1)
         record = task[:record_id] && root.records.lock(task[:record_id])
-        log("task_changed", task[:id], record, cause, {title: task[:title], undone: true})
+        log("task_changed", find!(task[:id]), record, cause, {title: task[:title], undone: true})
         true
       end
 
@@ -127,6 +147,30 @@ module Yenvo
         @teams_for = root.schema
         teams = (@teams ||= {})
         teams[[person, queue]] ||= (person && db[:people].where(key: person).get(:team)) || (queue && db[:queues].where(key: queue).get(:team))
+      end
+
+      # The task as rules see it.
+      # @param row [Hash]
+      # @return [Hash]
+      def seen(row, at) = TaskImage.of(row, at).merge("answers" => load(row[:answers]))
+
+      # @return [Hash{Integer => Array<Hash>}] tasks by record, the newest first
+      def newest_of(record_ids, most: 20)
+        record_ids.each_slice(2_000).flat_map { |ids| db[:tasks].where(record_id: ids).reverse(:id).limit(most * ids.size).all }.group_by { |row| row[:record_id] }
+      end
+
+      # Tasks whose due moment has passed get an entry in the journal, once for each due date.
+      # @return [Integer] how many
+      def note_late(now:, limit: 50)
+        root.transaction do
+          rows = db[:tasks].where(late_noted: false, open: true).where { Sequel[:due_at] <= now }.order(:due_at).limit(limit).for_update.skip_locked.all
+          next 0 if rows.empty?
+
+          db[:tasks].where(id: rows.map { |row| row[:id] }).update(late_noted: true)
+          cause = Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: 0)
+          root.journal.add_all(rows.filter_map { |row| row[:record_id] && log_row("task_late", row[:id], row[:record_id], row[:kind], cause, {title: row[:title], task: seen(row, now)}) })
+          rows.size
+        end
       end
 
       def log_row(what, task_id, record_id, kind, cause, detail) = [what, cause, {task_id: task_id, record_id: record_id, kind: kind, detail: detail}]
@@ -141,15 +185,33 @@ module Yenvo
           end
 
           what, changes, detail = yield(task)
-          db[:tasks].where(id: id).update(**changes, version: task[:version] + 1)
+          db[:tasks].where(id: id).update(**changes, **late_again(changes), version: task[:version] + 1)
           record = task[:record_id] && root.records.lock(task[:record_id])
-          log(what, id, record, cause, {title: task[:title], assignee: task[:assignee]}.merge(detail))
-          find!(id)
+          after = find!(id)
+          log(what, after, record, cause, {title: task[:title], assignee: task[:assignee], changed: changed(task, after)}.merge(detail), before: plain(task.slice(*changes.keys)))
+          after
         end
       end
 
-      def log(what, id, record, cause, detail)
-        root.journal.add(what, cause, task_id: id, record_id: record && record[:id], kind: record && record[:kind], detail: detail.compact)
+      def check_take_back(task, last, cause)
+        return if last && last[:before] && last[:who] == cause.who && %w[task_changed task_done task_dropped].include?(last[:what])
+
+        who = last && last[:who] != cause.who && root.schema.name_of(last[:who])
+        raise Refused.at("task" => who ? "#{who} has changed “#{task[:title]}” since, so your last step cannot be taken back." : "There is no step of yours to take back in “#{task[:title]}”.")
+      end
+
+      # A new due date may pass anew.
+      def late_again(changes) = changes.key?(:due_at) ? {late_noted: false} : {}
+
+      CHANGES = {"assignee" => %i[assignee queue], "due" => %i[due_on due_minutes], "priority" => %i[priority], "state" => %i[state]}.freeze
+      private_constant :CHANGES
+
+      # @return [Array<String>] what of a task differs, in the words of the trigger
+      def changed(before, after) = CHANGES.filter_map { |name, columns| name if columns.any? { |column| before[column] != after[column] } }
+
+      def log(what, task, record, cause, detail, before: nil)
+        detail = detail.compact.merge(task: seen(task, cause.at)) if record
+        root.journal.add(what, cause, task_id: task[:id], record_id: record && record[:id], kind: record && record[:kind], before: before, detail: detail.compact)
         root.worked_out.tasks_changed([[record[:kind], record[:id]]], cause.at) if record
       end
 

@@ -7,7 +7,7 @@ module Yenvo
       # date, who does them, or their state. Which these are is looked up when the run is written.
       class ChangeTasks < Action
         STATES = {"started" => "is started", "done" => "is finished", "dropped" => "is dropped"}.freeze
-        def self.takes = {"of" => :target, "which" => :group, "priority" => :text, "due" => :date, "assign" => :assign, "fallback" => :assign, "state" => :text, "note" => :template}
+        def self.takes = {"of" => :target, "only" => :text, "which" => :group, "priority" => :text, "due" => :date, "assign" => :assign, "fallback" => :assign, "state" => :text, "note" => :template}
         def self.words = "Change open tasks"
 
         def plan(facts, now:, rule_name:)
@@ -16,12 +16,12 @@ module Yenvo
           pick = @chooser&.choose(facts, today: today)
           due = @due&.work_out(facts, now: now)
           data = {"which" => @which, "priority" => settings["priority"], "assignee" => pick&.person, "queue" => pick&.queue, "due" => due, "state" => settings["state"],
-                  "note" => @note && fill(@note, facts, now, rule_name)}.compact
+                  "task" => settings["only"] && facts.event.detail["task"]&.[]("id"), "note" => @note && fill(@note, facts, now, rule_name)}.compact
           notes = [*(@due && ["due #{due ? @due.phrase : "stays: #{@due.missing}"}"])]
-          [effect("Open tasks#{@target.words(facts)}#{" that meet the condition" if @which.items.any?}: #{words(pick, due).join(", ")}", target: id, data: data, notes: notes, reason: pick&.reason)]
+          [effect("#{settings["only"] ? "This task" : "Open tasks"}#{@target.words(facts)}#{" that meet the condition" if @which.items.any?}: #{words(pick, due).join(", ")}", target: id, data: data, notes: notes, reason: pick&.reason)]
         end
 
-        def shown = "Open tasks: #{words(nil, nil).join(", ")}"
+        def shown = "#{settings["only"] ? "This task" : "Open tasks"}: #{words(nil, nil).join(", ")}"
 
         private
 
@@ -52,6 +52,7 @@ module Yenvo
 
         def check_choices
           wrong("priority", "must be one of #{MakeTask::PRIORITIES.join(", ")}") unless settings["priority"].nil? || MakeTask::PRIORITIES.include?(settings["priority"])
+          wrong("only", "must be this, for the task of the event, or left out") unless [nil, "this"].include?(settings["only"])
           wrong("state", "must be one of #{STATES.keys.join(", ")}") unless settings["state"].nil? || STATES.key?(settings["state"])
           wrong([], "must change something: priority, due, assign or state") if settings.slice("priority", "due", "assign", "state").compact.empty?
         end

@@ -39,11 +39,15 @@ module Yenvo
           ways.each do |way|
             return Pick.new(person: nil, queue: way.queue, reason: "to #{way.described}#{suffix(passed)}") if way.queue
 
-            person = way.pick(facts)
-            why_not = why_not(way, person, today)
-            return taken(person, way, passed) unless why_not
+            candidates = way.candidates(facts)
+            candidates = [[nil, nil]] if candidates.empty?
+            candidates.each do |person, said|
+              why_not = why_not(way, person, today)
+              next passed << [person, way, why_not] if why_not
 
-            passed << [person, way, why_not]
+              way.took(facts, person)
+              return taken(person, way, passed, said)
+            end
           end
           last_resort(passed)
         end
@@ -56,8 +60,8 @@ module Yenvo
           "#{@schema.name_of(person)} is away until #{Show.date(back)}" if back
         end
 
-        def taken(person, way, passed)
-          Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{suffix(passed)}")
+        def taken(person, way, passed, said)
+          Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{" (#{said})" if said}#{suffix(passed)}")
         end
 
         # Somebody who is away is better than nobody: the task is seen when they are back, and by their lead before.

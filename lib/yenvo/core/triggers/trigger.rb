@@ -7,8 +7,11 @@ module Yenvo
       class Trigger
         class << self
           # @return [Hash{String => Symbol}] settings it takes: name to :field, :code (a text) or what a list holds:
-          #   :values, :stages, :kinds, :lists, :ways, :persons, :teams, :person_fields
+          #   :values, :stages, :kinds, :lists, :ways, :persons, :teams, :person_fields; :flag for yes or no
           def takes = {}
+
+          # @return [Boolean] whether it watches tasks, so that a rule may ask about "the task"
+          def task? = false
 
           # @return [Array<String>] the settings without which it cannot be
           def needs = []
@@ -57,6 +60,8 @@ module Yenvo
         def sample_detail = {}
 
         # @param image [Hash] a record
+        def task? = false
+
         # @return [String, nil] somebody who can cause such an event, nil when anybody can
         def sample_who(_image) = nil
 

@@ -63,6 +63,11 @@ module Yenvo
           when "put_on_list" then "put it on #{schema.list(detail["list"])&.plural || "a list"}"
           when "interaction_logged" then "logged a #{detail["way"]}: #{detail["text"].to_s[0, 120]}"
           when "note_edited" then "changed a note to: #{detail["text"].to_s[0, 120]}"
+          when "task_made" then "made the task “#{detail["title"]}”"
+          when "task_done" then "finished the task “#{detail["title"]}”#{", answer: #{detail["answer"]}" if detail["answer"]}"
+          when "task_dropped" then "dropped the task “#{detail["title"]}”"
+          when "task_late" then "saw the task “#{detail["title"]}” get late"
+          when "task_changed" then "changed the task “#{detail["title"]}”#{": #{detail["changed"].join(", ")}" if detail["changed"]&.any?}"
           when "started" then detail["job"] ? "ran the rule on all that match" : "started the rule by hand"
           end
         end
