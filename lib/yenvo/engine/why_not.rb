@@ -46,7 +46,9 @@ module Yenvo
       end
 
       def candidates(book, event, rule_id)
-        return book.rules.select { |rule| rule.id == rule_id && rule.kind.key == event.kind } if rule_id
+        # What happens to tasks is told only of rules that watch tasks; there is too much of it.
+        about_task = Store::Journal::TASKS.include?(event.what)
+        return book.rules.select { |rule| rule.id == rule_id && rule.kind.key == event.kind && rule.trigger.task? == about_task } if rule_id
 
         book.matcher.watching(event)
       end
