@@ -61,6 +61,7 @@ Sequel.migration do
       String :anchor_field, size: 64, null: true
       String :passed, text: true, null: false
       column :run_id, :bigint, null: true
+      column :rule_id, :bigint, null: true
       column :task_id, :bigint, null: true
       String :begun_by, size: 64, null: true
       DateTime :begun_at, null: false, size: 6

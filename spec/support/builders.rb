@@ -75,4 +75,28 @@ module Builders
   end
 
   def problems_of(rule, schema: a_schema) = Core::Checks.run(rule, schema).map { |problem| "#{problem.where}: #{problem.text}" }
+
+  # A kit of eight tasks with two decision points, as in a kit file. It counts back from the survey date of the small yard.
+  def self.launch_kit(target: "survey_date", queue: "callbacks")
+    to_queue = {"to" => "queue", "queue" => queue}
+    back = ->(count, unit, **more) { {"count" => count, "unit" => unit, "direction" => "before", "from" => "target"}.merge(more.transform_keys(&:to_s)) }
+    comes = ->(count) { {"count" => count, "unit" => "working_days"} }
+    task = ->(key, title, assign, due, **more) { {"key" => key, "title" => title, "assign" => assign, "due" => due}.merge((assign == to_queue) ? {} : {"fallback" => to_queue}).merge(more.transform_keys(&:to_s)) }
+    after = ->(*ways) { ways.map { |way| way.map { |key, answer| {"task" => key, "answer" => answer}.compact } } }
+    owner = {"to" => "owner"}
+    {"format" => "yenvo-kit/1", "name" => "Launch", "record" => "deal", "count" => "back", "from" => target, "day_off" => "earlier", "phases" => [
+      {"name" => "Ashore", "tasks" => [
+        task.call("hoist", "Book a hoist slot for {{ record.title }}", to_queue, back.call(30, "days")),
+        task.call("hull", "Look over the hull", {"to" => "field", "field" => "surveyor"}, back.call(21, "days"), answers: ["Sound", "Needs work", "Unsafe"]),
+        task.call("quote", "Quote the extra work", owner, comes.call(2), after: after.call([["hull", "Needs work"]])),
+        task.call("agreed", "Did the owner agree?", owner, comes.call(5), answers: %w[Yes No Silent], after: after.call([["quote"]])),
+        task.call("stop", "Stop the launch, tell the owner", {"to" => "person", "person" => "maren"}, comes.call(0), after: after.call([["hull", "Unsafe"]], [["agreed", "No"]]))
+      ]},
+      {"name" => "Going in", "tasks" => [
+        task.call("antifoul", "Antifoul", to_queue, back.call(5, "working_days"), after: after.call([["hull", "Sound"]], [["agreed", "Yes"]])),
+        task.call("mast", "Step the mast", to_queue, back.call(2, "working_days"), after: after.call([["antifoul"]])),
+        task.call("launch", "Launch", to_queue, back.call(0, "days", at: "10:00"), after: after.call([["hoist"], ["mast"]]))
+      ]}
+    ]}
+  end
 end

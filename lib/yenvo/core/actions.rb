@@ -8,7 +8,7 @@ module Yenvo
       def self.all
         @all ||= Registry.new("action", {
           "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "move" => MoveRecord, "list" => ChangeList,
-          "record" => MakeRecord, "log" => LogInteraction, "tasks" => ChangeTasks, "notice" => TellPerson
+          "record" => MakeRecord, "log" => LogInteraction, "tasks" => ChangeTasks, "notice" => TellPerson, "kit" => UseKit
         })
       end
 

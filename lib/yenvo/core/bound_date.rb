@@ -4,13 +4,17 @@ module Yenvo
   module Core
     # A DateRule tied to the schema and the working calendar.
     class BoundDate
+      # From what dates of a kit may count, besides.
+      KIT = %w[start target comes].freeze
+
       attr_reader :rule, :reference
 
       # @param path [Array] place in the rule, for problems
+      # @param within_kit [Boolean] whether it may count from the start or target of a kit, or from when a task comes
       # @return [BoundDate, nil] nil when something is wrong
-      def self.bind(rule, kind, schema, calendar, path: [], problems: [])
+      def self.bind(rule, kind, schema, calendar, path: [], problems: [], within_kit: false)
         reference = nil
-        unless %w[now event].include?(rule.from)
+        unless %w[now event].include?(rule.from) || (within_kit && KIT.include?(rule.from))
           reference, wrong = Reference.find(rule.from, kind, schema)
           wrong ||= "must be now, event or a date field; #{reference.label} is none" if reference && !reference.field.dated?
           return problems.push(Problem.at([*path, "from"], wrong)) && nil if wrong
@@ -46,13 +50,14 @@ module Yenvo
       attr_reader :phrase
 
       # @return [String] why there is no date
-      def missing = "#{reference.label} is empty"
+      def missing = reference ? "#{reference.label} is empty" : "the #{rule.from} of the kit is not known yet"
 
       private
 
       def worded
         count = rule.count
-        base = {"now" => "the run", "event" => "the event"}.fetch(rule.from) { reference.label }
+        base = {"now" => "the run", "event" => "the event", "start" => "the start", "target" => "the target", "comes" => "it comes"}.fetch(rule.from) { reference.label }
+        base = reference.label if reference
         words = count.zero? ? "on the day of #{base}" : "#{count} #{unit_words(count)} #{rule.direction} #{base}"
         [words, rule.at && "at #{rule.at}"].compact.join(" ")
       end
@@ -64,12 +69,16 @@ module Yenvo
 
       def anchor(facts, now)
         case rule.from
-        when "now" then now
+        when "now", "comes" then now
+        when "start", "target" then reference ? dated(facts) : facts.anchor
         when "event" then facts.event.at
-        else
-          value = @get.call(facts)
-          value && ((reference.field.type == "date") ? Date.iso8601(value) : Time.iso8601(value))
+        else dated(facts)
         end
+      end
+
+      def dated(facts)
+        value = @get.call(facts)
+        value && ((reference.field.type == "date") ? Date.iso8601(value) : Time.iso8601(value))
       end
 
       def signed = (rule.direction == "before") ? -rule.count : rule.count

@@ -10,6 +10,9 @@ module Yenvo
       # @return [Desk, nil] who is next and how much each has to do, for the ways to assign that ask
       attr_accessor :desk
 
+      # @return [Date, Time, nil] the start or target of the kit whose tasks are planned
+      attr_accessor :anchor
+
       # @param event [Event]
       # @param linked [Hash{Integer => Hash}] images of linked records by id, each with "id"
       # @param related [Hash{Array(Integer, String) => Array<Hash>}] by id of a record and name of a relation, such as

@@ -14,8 +14,11 @@ module Yenvo
       # @return [Array] the steps that make tasks
       def tasks = steps.select { |_, _, step| step.is_a?(PlannedTask) }
 
-      # @return [Boolean] whether it makes tasks about the record and nothing else, as most do
-      def plain? = steps.all? { |_, _, step| step.is_a?(PlannedTask) && step.about.nil? }
+      # @return [Array] the steps that begin a kit on the record itself
+      def kits = steps.select { |_, _, step| step.is_a?(Effect) && step.own_kit? }
+
+      # @return [Boolean] whether it makes tasks about the record, by itself or by a kit, and nothing else, as most do
+      def plain? = steps.all? { |_, _, step| step.is_a?(PlannedTask) ? step.about.nil? : step.own_kit? }
 
       # @return [Array<Hash>] the tests as plain values, each row flat: row, depth of nesting, met, label, phrase, seen
       def plain_tests = tests.flat_map { |row, result| flat(row, result, 0) }

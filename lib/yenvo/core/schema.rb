@@ -10,15 +10,16 @@ module Yenvo
       DATES = %w[date datetime].freeze
       TYPES = [*TEXTS, *NUMBERS, *DATES, "yes_no", "choice", "choices", "person", "link"].freeze
 
-      attr_reader :kinds, :people, :queues, :teams, :zone, :calendar, :tasks
+      attr_reader :kinds, :people, :queues, :teams, :zone, :calendar, :tasks, :kits
 
       # @param kinds [Array<Schema::Kind>]
       # @param people [Array<Schema::Person>]
       # @param queues [Hash{String => String}] key to name
       # @param teams [Hash{String => String}] key to name
       # @param zone [String] IANA name of the time zone in which people read dates
+      # @param kits [Array<Kits::Book::Entry>] published kits
       # @param calendar [Calendar, nil] one of usual hours when not given
-      def initialize(kinds:, people: [], queues: {}, teams: {}, zone: "UTC", calendar: nil)
+      def initialize(kinds:, people: [], queues: {}, teams: {}, zone: "UTC", calendar: nil, kits: [])
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
         @queues = queues.dup.freeze
@@ -27,6 +28,7 @@ module Yenvo
         @calendar = calendar || Calendar.new(zone: zone)
         @tasks = TaskKind.build(self)
         @formulas = Formulas.new(self)
+        @kits = Kits::Book.new(kits, self)
         freeze
       end
 

@@ -4,7 +4,7 @@ module Yenvo
   module Core
     # What a rule leans on in the set-up: fields, choices, stages, lists, persons, queues, teams. Read from the rule as it
     # is written, so that it is known for drafts that are not whole too. Each use is a text: "field deal value",
-    # "choice deal severity unsafe", "stage ticket in_hand", "kind ticket", "person wen", "queue callbacks", "team accounts".
+    # "choice deal severity unsafe", "stage ticket in_hand", "kind ticket", "person wen", "queue callbacks", "kit launch", "team accounts".
     class Uses
       # @param rule [Rule]
       # @return [Set<String>]
@@ -119,6 +119,7 @@ module Yenvo
         note("stage", "entry/#{settings["list"]}", settings["section"]) if settings["section"]
         note("stage", target.key, settings["to"]) if action.name == "move" && target
         note("kind", settings["kind"]) if settings["kind"]
+        note("kit", settings["kit"]) if settings["kit"]
         Array(settings["same"]).each { |key| note("field", @kind.key, key) }
         made = settings["kind"] ? @schema.kind(settings["kind"]) : target
         Array(settings["values"]).each { |setting| set(setting, made) }

@@ -31,6 +31,7 @@ module Yenvo
       def settle(entries, now)
         outcomes = outcomes(entries, now)
         @root.runs.write(outcomes, now: now) if outcomes.any?
+        @root.copies.go_on(entries, now: now)
         outcomes
       end
 

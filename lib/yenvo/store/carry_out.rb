@@ -93,6 +93,20 @@ module Yenvo
         {"record" => id, "interaction" => db[:interactions].where(record_id: id, run_id: @run_id).max(:id)}
       end
 
+      # On the record itself the first tasks are planned already; another record is looked at now.
+      def do_kit(effect, _number)
+        id = record_of(effect.target)
+        kit = effect.data["kit"]
+        return {"copy" => nil, "why" => "it is in use there already"} if root.copies.taken([[id, kit.id]]).any?
+        return {"copy" => root.copies.begin(kit, id, cause: @cause)[:id]} unless effect.data.key?("tasks")
+
+        copy = root.copies.copy_row(kit, id, effect.data["anchor"], @now, @cause)
+        copy[:id] = insert_all(:kit_copies, [copy])[0]
+        root.journal.add_all([root.copies.begun(copy, kit, @cause)])
+        root.copies.add(copy, kit, effect.data["tasks"], @cause)
+        {"copy" => copy[:id]}
+      end
+
       def do_notice(effect, _number)
         names = effect.data["persons"].map { |person| root.schema.name_of(person) }
         root.journal.add("told", @cause, record_id: effect.target, kind: entry[:kind], detail: {"text" => "#{names.join(", ")}: #{effect.data["text"]}"})

@@ -65,6 +65,8 @@ module Yenvo
       def lists = @lists ||= Lists.new(self)
       def links = @links ||= Links.new(self)
       def interactions = @interactions ||= Interactions.new(self)
+      def kits = @kits ||= Kits.new(self)
+      def copies = @copies ||= Copies.new(self)
       def rules = @rules ||= Rules.new(self)
       def runs = @runs ||= Runs.new(self)
       def tasks = @tasks ||= Tasks.new(self)

@@ -4,45 +4,22 @@ module Yenvo
   module Store
     # Rules: their drafts, versions and spans in force.
     class Rules < Part
+      include Drafted
+
       KEPT_BOOKS = 6
 
-      # @return [Array<Hash>] rows in the order of the list
-      def all = db[:rules].order(:position, :id).all
-
-      # @raise [NotFound]
-      def find!(id) = db[:rules].where(id: id).first || raise(NotFound, "There is no rule #{id}.")
-
-      # @return [Hash, nil]
-      def by_name(name) = db[:rules].where(name: name).order(:id).first
+      def table = :rules
+      def versions_table = :rule_versions
+      def owner_column = :rule_id
+      def noun = "rule"
+      def read_body(plain) = Core::RuleReader.read!(plain)
 
       # @param rule [Core::Rule]
       # @return [Hash] the row of the new draft
       def make(rule, cause:)
         root.transaction do
-          last = db[:rules].max(:position) || 0
-          id = db[:rules].insert(key: free_key(rule.name), name: shown_name(rule), kind: rule.kind, state: "draft", position: last + 1, owner: cause.who,
-            draft: dump(rule.to_h), draft_stamp: 1, draft_by: cause.who, draft_at: cause.at, made_at: cause.at)
-          find!(id)
+          find!(insert_draft(rule, cause, state: "draft"))
         end
-      end
-
-      # Keeps a draft. The stamp is the one that the writer saw.
-      # @raise [Conflict] when somebody else wrote in the meantime
-      def keep_draft(id, rule, stamp:, cause:)
-        root.transaction do
-          row = lock(id, stamp)
-          names = row[:version_id] ? {} : {name: shown_name(rule), kind: rule.kind}
-          db[:rules].where(id: id).update(draft: dump(rule.to_h), draft_stamp: row[:draft_stamp] + 1, draft_by: cause.who, draft_at: cause.at, **names)
-          find!(id)
-        end
-      end
-
-      # Throws the draft away; a rule never published goes with it.
-      def drop_draft(id)
-        row = find!(id)
-        return db[:rules].where(id: id).delete if row[:version_id].nil?
-
-        db[:rules].where(id: id).update(draft: nil, draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil)
       end
 
       # Makes a version that never changes, and puts it in force from here on. Old records are not touched.
@@ -57,8 +34,7 @@ module Yenvo
 
         root.transaction do
           row = lock(id, stamp)
-          number = (db[:rule_versions].where(rule_id: id).max(:number) || 0) + 1
-          version = db[:rule_versions].insert(rule_id: id, number: number, body: dump(rule.to_h), published_by: cause.who, published_at: cause.at)
+          version, _ = insert_version(id, rule, cause)
           put_in_force(id, version, "published", cause)
           db[:rules].where(id: id).update(version_id: version, state: "on", paused_because: nil, name: rule.name, kind: rule.kind, draft: nil, draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil)
           db[:rule_versions].where(id: version).first
@@ -124,28 +100,6 @@ module Yenvo
         end
       end
 
-      # @return [Array<Hash>] newest first: id, number, published_by, published_at
-      def versions(id) = db[:rule_versions].where(rule_id: id).reverse(:number).select(:id, :number, :published_by, :published_at).limit(200).all
-
-      # @return [Hash{Integer => Hash}] rule_id and number by version id
-      def version_numbers(ids) = db[:rule_versions].where(id: ids.uniq).select(:id, :rule_id, :number).as_hash(:id)
-
-      # @return [Hash{Integer => String}] names of rules by id
-      def names(ids) = ids.compact.empty? ? {} : db[:rules].where(id: ids.compact.uniq).select_hash(:id, :name)
-
-      # @return [Core::Rule]
-      # @raise [NotFound]
-      def version!(id, number)
-        text = db[:rule_versions].where(rule_id: id, number: number).get(:body) || raise(NotFound, "There is no version #{number} of rule #{id}.")
-        Core::RuleReader.read!(load(text))
-      end
-
-      # @return [Core::Rule]
-      def body(version_id) = Core::RuleReader.read!(load(db[:rule_versions].where(id: version_id).get(:body)))
-
-      # @return [Core::Rule] the draft, or the version in force where there is none
-      def draft_of(row) = row[:draft] ? Core::RuleReader.read!(load(row[:draft])) : body(row[:version_id])
-
       # @param epoch [Integer]
       # @return [Rulebook] what is in force in that epoch
       def book(epoch)
@@ -185,13 +139,6 @@ module Yenvo
 
       private
 
-      def lock(id, stamp)
-        row = db[:rules].where(id: id).for_update.first || raise(NotFound, "There is no rule #{id}.")
-        return row if stamp.nil? || stamp == row[:draft_stamp]
-
-        raise Conflict.new("#{root.schema.name_of(row[:draft_by])} changed this rule while you were writing. Yours is not saved; look at theirs, then save yours over it or take theirs.", conflicts: [], stamp: row[:draft_stamp])
-      end
-
       def spans(epoch)
         db[:rule_spans].where { from_epoch <= epoch }.where(Sequel.|({to_epoch: nil}, Sequel[:to_epoch] > epoch))
       end
@@ -210,15 +157,6 @@ module Yenvo
 
         db[:rules].where(id: id).update(state: to, paused_because: nil)
         row.merge(state: to)
-      end
-
-      def shown_name(rule) = rule.name.strip.empty? ? "Untitled rule" : rule.name
-
-      def free_key(name)
-        plain = name.downcase.gsub(/[^a-z0-9]+/, "-").gsub(/\A-+|-+\z/, "")[0, 90]
-        plain = "rule" if plain.empty?
-        taken = db[:rules].where(Sequel.ilike(:key, "#{db.dataset.escape_like(plain)}%")).select_map(:key)
-        ([plain] + (2..taken.size + 2).map { |n| "#{plain}-#{n}" }).find { |key| !taken.include?(key) }
       end
     end
   end

@@ -106,12 +106,38 @@ module Yenvo
       private
 
       def write_plain(outcomes, now)
-        ids = insert_all(:runs, outcomes.map { |outcome| run_row(outcome, now, (outcome.plan&.steps || []).map { |row, number, task| task_action(row, number, task) }) })
-        tasks = outcomes.zip(ids).flat_map { |outcome, id| task_rows(outcome, id, now) }
-        task_ids = insert_all(:tasks, tasks.map { |row, _| row })
+        kits = kits_of(outcomes)
+        ids = insert_all(:runs, outcomes.map { |outcome| run_row(outcome, now, (outcome.plan&.steps || []).map { |row, number, step| step_row(row, number, step, kits) }) })
+        tasks = outcomes.zip(ids).flat_map { |outcome, id| task_rows(outcome, id, now) } + kit_rows(outcomes.zip(ids), kits, now)
+        task_ids = insert_all(:tasks, tasks.map(&:first))
         tie_parents(tasks, task_ids)
-        root.journal.add_all(tasks.zip(task_ids).map { |(row, outcome), id| entry(row, outcome, id, now) })
+        root.journal.add_all(tasks.zip(task_ids).map { |(row, outcome, _, begun), id| begun ? root.copies.entry(row, id, *begun) : entry(row, outcome, id, now) })
         root.worked_out.tasks_changed(outcomes.select(&:plan).map { |outcome| [outcome.entry[:kind], outcome.entry[:record_id]] }.uniq, now)
+      end
+
+      # @return [Set<Core::Effect>] the kits that begin, by identity; those in use on their record already do not
+      def kits_of(outcomes)
+        wanted = outcomes.flat_map { |outcome| outcome.plan ? outcome.plan.kits.map { |_, _, effect| [outcome, effect] } : [] }
+        return Set.new.compare_by_identity if wanted.empty?
+
+        taken = root.copies.taken(wanted.map { |outcome, effect| [outcome.entry[:record_id], effect.data["kit"].id] })
+        wanted.filter_map { |outcome, effect| effect if taken.add?([outcome.entry[:record_id], effect.data["kit"].id]) }.to_set.compare_by_identity
+      end
+
+      # Begins the kits: rows of their first tasks, each with what it needs for its entry.
+      def kit_rows(pairs, kits, now)
+        return [] if kits.empty?
+
+        begun = pairs.flat_map do |outcome, run|
+          cause = Journal::Cause.new(who: nil, at: now, run: run, rule: outcome.rule.id, depth: outcome.entry[:depth] + 1)
+          outcome.plan.kits.filter_map { |_, _, effect| [root.copies.copy_row(effect.data["kit"], outcome.entry[:record_id], effect.data["anchor"], now, cause), effect, cause, outcome] if kits.include?(effect) }
+        end
+        insert_all(:kit_copies, begun.map(&:first)).zip(begun) { |id, one| one[0][:id] = id }
+        root.journal.add_all(begun.map { |copy, effect, cause, _| root.copies.begun(copy, effect.data["kit"], cause) })
+        begun.flat_map do |copy, effect, cause, outcome|
+          kit = effect.data["kit"]
+          effect.data["tasks"].map { |task| [root.copies.task_columns(copy, kit, task, now), outcome, nil, [copy, kit, cause]] }
+        end
       end
 
       # What cannot be carried out fails with its run; the rest of the turn stands.
@@ -131,21 +157,29 @@ module Yenvo
         plan = outcome.plan
         {rule_id: outcome.rule.id, version_id: outcome.rule.version_id, entry_id: outcome.entry[:id], record_id: outcome.entry[:record_id],
          state: plan ? "ran" : "failed", branches: plan ? plan.branches.join(",") : "", why: (outcome.error || plan.why)[0, 1000],
-         once_key: plan && outcome.once_key, task_count: plan ? plan.tasks.size : 0, depth: outcome.entry[:depth], at: now, event_at: outcome.entry[:at], started: outcome.entry[:what] == "started",
+         once_key: plan && outcome.once_key, task_count: plan ? task_count(plan) : 0, depth: outcome.entry[:depth], at: now, event_at: outcome.entry[:at], started: outcome.entry[:what] == "started",
          tests: dump(plan ? plan.plain_tests : []), actions: dump(actions)}
       end
 
-      # Steps of a plain run as they are kept; effects add what they did.
-      def task_action(row, number, task)
-        return effect_row(row, number, task) if task.is_a?(Core::Effect)
+      # Steps of a plain run as they are kept.
+      def step_row(row, number, task, kits)
+        return effect_row(row, number, task).merge(kits.include?(task) ? {} : {"reason" => "it is in use there already, so nothing was done"}) if task.is_a?(Core::Effect)
 
         {"row" => row, "number" => number, "action" => "task", "title" => task.title, "reason" => task.reason, "notes" => task.notes, "due" => task.due&.to_h}
       end
 
       def effect_row(row, number, effect) = {"row" => row, "number" => number, "action" => effect.action, "title" => effect.words, "reason" => effect.reason, "notes" => effect.notes, "due" => nil}
 
+      def task_count(plan) = plan.steps.sum { |_, _, step|
+        if step.is_a?(Core::PlannedTask)
+          1
+        else
+          (step.data["tasks"].is_a?(Array) ? step.data["tasks"].size : 0)
+        end
+      }
+
       def task_rows(outcome, run, now)
-        (outcome.plan&.steps || []).map do |label, number, task|
+        (outcome.plan&.tasks || []).map do |label, number, task|
           [root.tasks.planned_row(task, label: label, number: number, run: run, rule: outcome.rule.id, record_id: outcome.entry[:record_id], kind: outcome.entry[:kind], now: now), outcome, task.under]
         end
       end

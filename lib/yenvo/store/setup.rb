@@ -15,7 +15,7 @@ module Yenvo
         kinds = db[:kinds].order(:position).map { |row| kind(row, fields.fetch(row[:key], [])) }
         people = db[:people].order(:name).map { |row| Core::Schema::Person.new(key: row[:key], name: row[:name], active: row[:active], team: row[:team], hours: row[:hours]) }
         Core::Schema.new(kinds: kinds, people: people, queues: db[:queues].order(:name).select_hash(:key, :name),
-          teams: db[:teams].order(:name).select_hash(:key, :name), zone: setting("zone", "UTC"), calendar: calendar)
+          teams: db[:teams].order(:name).select_hash(:key, :name), zone: setting("zone", "UTC"), calendar: calendar, kits: Kits.new(root).published)
       end
 
       # @return [Core::Calendar]

@@ -73,7 +73,7 @@ module Yenvo
       def put_off(id, on:, cause:, at: nil)
         step(id, cause) do |task|
           date = read_date(on) || raise(Refused.at("due_on" => "Choose the day to put it off to."))
-          ["task_changed", due_columns(date, read_time(at)), {due_on: date.iso8601, due_at: at, due_was: task[:due_on]&.iso8601}]
+          ["task_changed", due_columns(date, read_time(at)).merge(redated: !task[:copy_id].nil?), {due_on: date.iso8601, due_at: at, due_was: task[:due_on]&.iso8601}]
         end
       end
 
@@ -171,6 +171,25 @@ module Yenvo
           root.journal.add_all(rows.filter_map { |row| row[:record_id] && log_row("task_late", row[:id], row[:record_id], row[:kind], cause, {title: row[:title], task: seen(row, now)}) })
           rows.size
         end
+      end
+
+      # @param dates [Hash{Symbol => Core::Due, nil}] by :start, :remind, :due
+      # @return [Hash] columns of those that are given
+      def date_columns(dates)
+        columns = {}
+        columns[:start_on] = dates[:start]&.on if dates.key?(:start)
+        columns[:remind_at] = dates[:remind]&.moment if dates.key?(:remind)
+        columns.merge!(due_columns(dates[:due]&.on, dates[:due]&.minutes, dates[:due]&.moment)) if dates.key?(:due)
+        columns
+      end
+
+      # Gives a task of a kit other dates, since what they count from has moved.
+      # @param row [Hash]
+      def redate(row, columns, cause:, why:)
+        db[:tasks].where(id: row[:id]).update(**columns, **late_again(columns), version: row[:version] + 1)
+        after = find!(row[:id])
+        log("task_changed", after, row[:record_id] && root.records.lock(row[:record_id]), cause,
+          {title: row[:title], changed: changed(row, after), due_on: after[:due_on]&.iso8601, due_was: row[:due_on]&.iso8601, moved_with: why})
       end
 
       def log_row(what, task_id, record_id, kind, cause, detail) = [what, cause, {task_id: task_id, record_id: record_id, kind: kind, detail: detail}]

@@ -52,6 +52,7 @@ module Yenvo
         when "list" then did["gone"] ? did["gone"].map { |image| put_back(action, image, run, cause) } : [did["made"] && made(action, did, run, cause)]
         when "log" then [logged(action, did, run)]
         when "notice" then [item(run, action["title"], db[:notices].where(id: did["notices"] || []).delete.positive?, "nobody was told")]
+        when "kit" then db[:kit_copies].where(run_id: run[:id]).all.map { |copy| kit(copy, run, cause) }
         when "tasks" then (did["tasks"] || []).map { |one| changed_task(one, run, cause) }
         end
       end
@@ -108,6 +109,14 @@ module Yenvo
         free = db[:records].where(id: image["id"]).empty? && root.list_entries.of(image["about"].to_i, image["kind"]).empty?
         root.list_entries.put_back(image, cause: cause) if free
         item(run, action["title"], free, "it is on the list again already")
+      end
+
+      # A kit stops when nobody has worked on its tasks; these are dropped with the other tasks of the run.
+      def kit(copy, run, cause)
+        words = "Kit “#{root.kits.names([copy[:kit_id]])[copy[:kit_id]]}”"
+        worked = db[:tasks].where(copy_id: copy[:id]).where { (Sequel[:open] =~ false) | (Sequel[:version] > 1) }.get(:title)
+        db[:kit_copies].where(id: copy[:id], state: "running").update(state: "stopped", ended_at: cause.at) unless worked
+        item(run, words, worked.nil?, "“#{worked}” was worked on; stop the kit on the record instead")
       end
 
       def logged(action, did, run)

@@ -1,0 +1,57 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Kits
+      # The template of a task tied to the schema: plans one like the action that makes a task, with dates that may count from
+      # the start or target of the kit, or from when the task comes.
+      class BoundTask < Actions::BoundMakeTask
+        attr_reader :task, :opening
+
+        # @param task [KitTask]
+        # @param kit [Kit]
+        def initialize(task, kit, kind, schema, path, problems)
+          @task = task
+          @kit = kit
+          super(task.make, kind, schema, Actions::Place.new(path: path, index: 0, made: {}), problems)
+        end
+
+        # @return [Array<PlannedTask>] one for each person it goes to
+        def plan(facts, now:, rule_name:)
+          found = super
+          return [] unless found.all?(PlannedTask)
+
+          opens = opening&.plan(facts, now: now, rule_name: rule_name)&.first
+          found.map { |one| one.with(kit_task: task.key, log: task.log, opens: opens) }
+        end
+
+        # The dates that hang on the start or target of the kit, worked out anew.
+        # @return [Hash{Symbol => Due, nil}] by :start, :remind, :due; those that do not hang on it are left out
+        def moved(facts, now:) = @dates.select { |_, date| %w[start target].include?(date.rule.from) }.transform_values { |date| date.work_out(facts, now: now) }
+
+        # @return [BoundDate, nil]
+        def due = @dates[:due]
+
+        private
+
+        def prepare
+          super
+          return unless task.opens
+
+          @opening = Actions::MakeRecord.new(task.opens.doing, @kind, @schema, Actions::Place.new(path: path("opens"), index: 0, made: {}), @problems)
+          @needs += @opening.needs
+        end
+
+        def bind_dates(kind, path, problems)
+          Actions::MakeTask::DATES.filter_map do |name|
+            rule = action[name] or next
+            wrong = (@kit.count == "back") ? "start" : "target"
+            next problems << Problem.at([*path, name.to_s, "from"], "must not be #{wrong}; this kit counts #{(@kit.count == "back") ? "back from a target" : "forward from a start"}") && nil if rule.from == wrong
+
+            [name, BoundDate.bind(rule, kind, @schema, @schema.calendar, path: [*path, name.to_s], problems: problems, within_kit: true)]
+          end.to_h.compact
+        end
+      end
+    end
+  end
+end

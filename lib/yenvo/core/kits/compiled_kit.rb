@@ -1,0 +1,137 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Kits
+      # One version of a kit tied to the schema.
+      class CompiledKit
+        attr_reader :kit, :kind, :id, :key, :version_id, :number, :tasks
+
+        # @param key [String, nil] of the kit in the store
+        # @return [Array(CompiledKit, Array<Problem>)] the kit is nil when there are problems
+        def self.bind(kit, schema, id: nil, key: nil, version_id: nil, number: nil)
+          kind = schema.kind(kit.kind)
+          return [nil, [Problem.at(["record"], "must be one of #{schema.kinds.keys.join(", ")}; #{kit.kind.inspect} is not")]] unless kind
+
+          problems = []
+          compiled = new(kit, kind, schema, {id: id, key: key, version_id: version_id, number: number}, problems)
+          problems.empty? ? [compiled, problems] : [nil, problems]
+        end
+
+        def initialize(kit, kind, schema, names, problems)
+          @kit = kit
+          @kind = kind
+          @schema = schema
+          @id, @key, @version_id, @number = names.values_at(:id, :key, :version_id, :number)
+          check_from(problems)
+          check_order(problems)
+          @tasks = kit.phases.each_with_index.flat_map do |phase, p|
+            phase.tasks.each_with_index.map { |task, t| [task.key, BoundTask.new(task, kit, kind, schema, ["phases", p, "tasks", t], problems)] }
+          end.to_h
+        end
+
+        # @return [Array<Need>] what has to be loaded before its tasks are planned
+        def needs = @needs ||= tasks.each_value.flat_map(&:needs).uniq
+
+        # @return [Field, nil] the date field from which it counts
+        def field = kit.field? ? kind.field(kit.from) : nil
+
+        # @param facts [Facts]
+        # @return [Date, Time, nil] the start or target
+        def anchor(facts, now:)
+          return {"event" => facts.event.at, "now" => now}.fetch(kit.from) unless kit.field?
+
+          value = facts.after[kit.from]
+          value && ((field.type == "date") ? Date.iso8601(value) : Time.iso8601(value))
+        end
+
+        # Plans the tasks whose turn has come.
+        # @param keys [Array<String>]
+        # @param anchor [Date, Time, nil]
+        # @return [Array<PlannedTask>]
+        # @raise [Error] a sentence, when one cannot be planned
+        def come(keys, facts, now:, anchor:)
+          facts.anchor = anchor
+          keys.flat_map { |key| tasks.fetch(key).plan(facts, now: now, rule_name: kit.name) }
+        end
+
+        # @return [Array<String>] keys of the tasks that come at the start
+        def at_start = @at_start ||= kit.tasks.select { |task| task.after.empty? }.map(&:key)
+
+        # @return [Boolean] whether any task that comes at the start opens a record
+        def opens_at_start? = at_start.any? { |key| tasks[key].task.opens }
+
+        # @param task [KitTask]
+        # @return [String] when it comes, such as "after 2, if Unsafe; after 4, if No"
+        def comes(task)
+          return "at the start" if task.after.empty?
+
+          task.after.map { |steps| "after #{steps.map { |step| [kit.number(step.task), step.answer && "if #{step.answer}"].compact.join(", ") }.join(" and ")}" }.join("; ")
+        end
+
+        private
+
+        def check_from(problems)
+          unless kit.field?
+            problems << Problem.at(["from"], "must be a date field of the #{kind.noun}, from which a kit can count back") if kit.count == "back"
+            return
+          end
+
+          found = kind.field(kit.from)
+          return if found&.dated? && !found.worked_out?
+
+          problems << Problem.at(["from"], kit.from.empty? ? "must say from which date field it counts back" : "must be a date field of the #{kind.noun} that is kept; #{(found&.label || kit.from).inspect} is none")
+        end
+
+        # Ways in must lead from other tasks, by answers that these ask for, and never round in a circle.
+        def check_order(problems)
+          keys = kit.tasks.map(&:key)
+          kit.phases.each_with_index do |phase, p|
+            phase.tasks.each_with_index do |task, t|
+              path = ["phases", p, "tasks", t]
+              problems << Problem.at([*path, "key"], "must be another; #{task.key.inspect} stands there twice") if keys.count(task.key) > 1
+              task.after.each_with_index { |steps, i| check_way(task, steps, [*path, "after", i], problems) }
+            end
+          end
+          problems << Problem.at(["phases"], "must have at least one task") if keys.empty?
+          loop_of(kit).then { |found| problems << Problem.at(["phases"], "must not go round in a circle: #{found.map { |key| kit.number(key) }.join(" → ")}") if found }
+        end
+
+        def check_way(task, steps, path, problems)
+          problems << Problem.at(path, "must name at least one task") if steps.empty?
+          steps.each_with_index do |step, i|
+            before = kit.task(step.task)
+            wrong = if before.nil? then "must be a task of this kit; there is no #{step.task.inspect}"
+            elsif before.key == task.key then "must be another task than itself"
+            elsif step.answer && !before.answers.include?(step.answer) then "must be an answer that task #{kit.number(before.key)} asks for#{": #{before.answers.join(", ")}" if before.answers.any?}; #{step.answer.inspect} is none"
+            end
+            problems << Problem.at([*path, i], wrong) if wrong
+          end
+        end
+
+        # @return [Array<String>, nil] keys of tasks that come after each other in a circle
+        def loop_of(kit)
+          clear = Set.new
+          kit.tasks.each do |task|
+            circle = circle_from(task.key, [], clear, kit)
+            return circle.reverse if circle
+          end
+          nil
+        end
+
+        # Walks back over what a task comes after. clear: keys from which no circle can be reached.
+        def circle_from(key, trail, clear, kit)
+          return [*trail.drop_while { |one| one != key }, key] if trail.include?(key)
+          return if clear.include?(key)
+
+          (kit.task(key)&.after || []).flatten.map(&:task).uniq.each do |before|
+            circle = circle_from(before, [*trail, key], clear, kit)
+            return circle if circle
+          end
+          clear << key
+          nil
+        end
+      end
+    end
+  end
+end
