@@ -88,6 +88,8 @@ Sequel.migration do
       add_index [:kind, :open, :due_at, :id], name: :tasks_of_kind
       add_index [:team, :open, :due_at, :id], name: :tasks_of_team
       add_index [:done_at, :id], name: :tasks_newly_done
+      add_index [:queue, :made_at], name: :tasks_into_queue
+      add_index [:rule_id, :open, :due_at, :id], name: :tasks_of_rule_by_due
     end
     run "ALTER TABLE tasks ADD FULLTEXT INDEX tasks_by_words (title, text)"
 

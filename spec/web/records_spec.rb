@@ -94,7 +94,8 @@ RSpec.describe "What nobody sends by accident" do
     rule = publish(survey_rule)
     make("deal", "stage" => "survey_booked")
     work
-    entry = db[:journal].where(what: "task_made").get(:id)
+    id = make("deal")["id"]
+    entry = root.journal.add("told", cause, record_id: id, kind: "deal", detail: {"text" => "x"})
     expect([get_json("/api/trail/why-not?rule=#{rule[:id]}&entry=#{entry}")["error"], status]).to match([/no rule watches/, 404])
   end
 

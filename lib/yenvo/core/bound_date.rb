@@ -14,7 +14,7 @@ module Yenvo
       # @return [BoundDate, nil] nil when something is wrong
       def self.bind(rule, kind, schema, calendar, path: [], problems: [], within_kit: false)
         reference = nil
-        unless %w[now event].include?(rule.from) || (within_kit && KIT.include?(rule.from))
+        if !%w[now event].include?(rule.from) && !(within_kit && KIT.include?(rule.from))
           reference, wrong = Reference.find(rule.from, kind, schema)
           wrong ||= "must be now, event or a date field; #{reference.label} is none" if reference && !reference.field.dated?
           return problems.push(Problem.at([*path, "from"], wrong)) && nil if wrong

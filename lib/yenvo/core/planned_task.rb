@@ -5,8 +5,9 @@ module Yenvo
     # A task as a plan would make it: texts filled in, dates worked out (Due or nil), somebody chosen.
     # reason: why it goes to whom; notes: how the dates came about; about: id of the record it is about or [:made, number
     # of the action], nil for the record of the rule; kit_task: key of the template in a
-    # kit, or nil; log: whether finishing it is logged as an interaction; opens: Effect that makes a record for it, or nil.
-    PlannedTask = Value.define(:title, :text, :web_link, :way, :priority, :assignee, :queue, :start, :remind, :due, :place, :answers, :under, :reason, :notes, about: nil, kit_task: nil, log: false, opens: nil) do
+    # kit, or nil; log: whether finishing it is logged as an interaction; ask: whether
+    # whoever caused it is asked first; opens: Effect that makes a record for it, or nil.
+    PlannedTask = Value.define(:title, :text, :web_link, :way, :priority, :assignee, :queue, :start, :remind, :due, :place, :answers, :under, :reason, :notes, about: nil, kit_task: nil, log: false, ask: false, opens: nil) do
       # @return [Hash] plain, for JSON
       def to_h = super.to_h { |name, value| [name.to_s, (value.is_a?(Due) || value.is_a?(Effect)) ? value.to_h : value] }
     end

@@ -189,6 +189,7 @@ module Yenvo
         when "start", "remind", "due" then date(value, path)
         when "place", "under" then whole(value, path, 1, 999)
         when "of" then text(value, path, 200)
+        when "ask", "log" then [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
         when "answers" then list(value, path, Actions::MakeTask::MAX_ANSWERS) { |item, at| text(item, at, 60) }
         end
       end

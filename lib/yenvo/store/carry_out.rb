@@ -42,6 +42,8 @@ module Yenvo
       def make_task(task, row, number)
         about = task.about ? record_of(task.about) : entry[:record_id]
         columns = root.tasks.planned_row(task, label: row, number: number, run: @run_id, rule: @outcome.rule.id, record_id: about, kind: about_kind(task, about), now: @now)
+        return propose(columns) if task.ask && entry[:who]
+
         columns[:parent_id] = @tasks[[row, task.under]] if task.under
         id = insert_all(:tasks, [columns])[0]
         @tasks[[row, number]] ||= id
@@ -50,6 +52,9 @@ module Yenvo
         root.worked_out.tasks_changed([[kind, about]], @now)
         {"task" => id}
       end
+
+      # Whoever caused it is asked first. What nobody caused is simply made.
+      def propose(columns) = {"proposal" => root.proposals.add(entry[:who], columns, rule_id: @outcome.rule.id, run_id: @run_id, at: @now)}
 
       def about_kind(task, about) = task.about ? root.records.row!(about)[:kind] : entry[:kind]
 

@@ -96,7 +96,7 @@ module Yenvo
       # @return [Hash] columns of a task that a copy makes
       def task_columns(copy, kit, task, now)
         columns = root.tasks.planned_row(task, label: nil, number: kit.kit.number(task.kit_task), run: copy[:run_id], rule: copy[:rule_id], record_id: copy[:record_id], kind: copy[:kind], now: now)
-        columns.merge(kit_id: kit.id, copy_id: copy[:id], kit_task: task.kit_task, log_done: task.log)
+        columns.merge(kit_id: kit.id, copy_id: copy[:id], kit_task: task.kit_task)
       end
 
       # Goes on with the copies whose tasks or target something has happened to.

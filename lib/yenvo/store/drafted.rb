@@ -43,6 +43,9 @@ module Yenvo
       # @return [Hash{Integer => String}] names by id
       def names(ids) = ids.compact.empty? ? {} : db[table].where(id: ids.compact.uniq).select_hash(:id, :name)
 
+      # @return [Hash{Integer => Hash}] name, mark and ink by id
+      def labels(ids) = ids.compact.empty? ? {} : db[table].where(id: ids.compact.uniq).select(:id, :name, :mark, :ink).as_hash(:id)
+
       # @raise [NotFound]
       def version!(id, number)
         text = db[versions_table].where(owner_column => id, :number => number).get(:body) || raise(NotFound, "There is no version #{number} of #{noun} #{id}.")

@@ -8,8 +8,8 @@ module Yenvo
 
       # @param persons [Array<String>]
       # @return [Array<Integer>] ids
-      def add(persons, text, at:, record_id: nil, rule_id: nil, run_id: nil)
-        insert_all(:notices, persons.map { |person| {person: person, text: text[0, 500], record_id: record_id, rule_id: rule_id, run_id: run_id, at: at} })
+      def add(persons, text, at:, record_id: nil, rule_id: nil, run_id: nil, task_id: nil)
+        insert_all(:notices, persons.map { |person| {person: person, text: text[0, 500], record_id: record_id, rule_id: rule_id, run_id: run_id, task_id: task_id, at: at} })
       end
 
       # @param before [Integer, nil] id to go on from

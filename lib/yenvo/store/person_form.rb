@@ -17,7 +17,7 @@ module Yenvo
         refuse("email", "The e-mail takes an address such as name@example.org; they sign in with it.") unless Core::Reading::EMAIL.match?(email) && email.size <= 190
         refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(given["role"])
         refuse("team", "There is no team #{given["team"].inspect}.") unless given["team"].nil? || root.schema.teams.key?(given["team"])
-        {name: name, email: email, role: given["role"], team: given["team"], active: given.fetch("active", true)}
+        {name: name, email: email, role: given["role"], team: given["team"], active: given.fetch("active", true), hours: hours(given.fetch("hours", 100))}
       end
 
       # @return [Array<Array(Date, Date)>]
@@ -36,6 +36,11 @@ module Yenvo
       end
 
       private
+
+      def hours(value)
+        refuse("hours", "The hours are a whole number of percent of the full ones, from 1 to 100.") unless value.is_a?(Integer) && value.between?(1, 100)
+        value
+      end
 
       def refuse(field, sentence) = raise(Refused.at(field => sentence))
     end

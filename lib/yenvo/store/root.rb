@@ -24,6 +24,9 @@ module Yenvo
 
       attr_reader :db
 
+      # @return [String] folder in which attached files stand; shared by all web processes
+      attr_accessor :files
+
       # @param url [String] mysql2://...
       # @param connections [Integer] at most
       def self.open(url, connections: 8)
@@ -36,6 +39,7 @@ module Yenvo
       # @param db [Sequel::Database]
       def initialize(db)
         @db = db
+        @files = ENV.fetch("YENVO_FILES") { File.expand_path("../../../tmp/files", __dir__) }
         db.extend_datasets(PlainTruth)
         @setup_lock = Mutex.new
         @seen_here = :"yenvo_setup_of_#{object_id}"
@@ -65,6 +69,12 @@ module Yenvo
       def lists = @lists ||= Lists.new(self)
       def links = @links ||= Links.new(self)
       def interactions = @interactions ||= Interactions.new(self)
+      def queues = @queues ||= Queues.new(self)
+      def comments = @comments ||= Comments.new(self)
+      def attachments = @attachments ||= Attachments.new(self)
+      def presets = @presets ||= Presets.new(self)
+      def proposals = @proposals ||= Proposals.new(self)
+      def team_work = @team_work ||= TeamWork.new(self)
       def kits = @kits ||= Kits.new(self)
       def copies = @copies ||= Copies.new(self)
       def rules = @rules ||= Rules.new(self)

@@ -6,6 +6,8 @@ module Yenvo
     class Tasks < Part
       PRIORITIES = Core::Actions::MakeTask::PRIORITIES
       OPEN = %w[open started waiting].freeze
+      # So many at once.
+      SEVERAL = 500
       # Tasks without a due date stand behind all others.
       NEVER = Time.utc(9999, 12, 31)
       TEXTS = {"title" => ["Title", "text"], "text" => ["Text", "long_text"], "web_link" => ["Web link", "url"]}.freeze
@@ -15,6 +17,12 @@ module Yenvo
 
       # @return [Array<Hash>] tasks under a task
       def parts(id) = db[:tasks].where(parent_id: id).order(:id).limit(100).all
+
+      # @return [Hash{Integer => Hash}] how many parts each task has and how many are over: done, all
+      def part_counts(ids)
+        rows = ids.empty? ? [] : db[:tasks].where(parent_id: ids).exclude(state: "dropped").group_and_count(:parent_id, :open).all
+        rows.group_by { |row| row[:parent_id] }.transform_values { |all| {done: all.reject { |row| row[:open] }.sum { |row| row[:count] }, all: all.sum { |row| row[:count] }} }
+      end
 
       # @return [Array<Hash>] tasks that a run made
       def of_run(run_id) = db[:tasks].where(run_id: run_id).order(:id).all
@@ -26,8 +34,9 @@ module Yenvo
       # @param given [Hash{String => Object}] title, text, web_link, way, priority, assignee, queue, due_on, due_at, start_on, record_id, parent_id
       # @return [Hash] the row
       # @raise [Refused]
-      def make(given, cause:)
-        row = read(given, cause)
+      # @param from [Hash] columns that say where it came from, for one that a rule proposed
+      def make(given, cause:, from: {})
+        row = read(given, cause).merge(from)
         root.transaction do
           record = row[:record_id] && root.records.lock(row[:record_id])
           row[:kind] = record && record[:kind]
@@ -45,7 +54,7 @@ module Yenvo
          state: "open", open: true, assignee: task.assignee, queue: task.queue, team: team_of(task.assignee, task.queue),
          start_on: task.start&.on, remind_at: task.remind&.moment, **due_columns(task.due&.on, task.due&.minutes, task.due&.moment),
          place: task.place, record_id: record_id, kind: kind, parent_id: nil, answers: dump(task.answers), run_id: run, rule_id: rule, branch: label,
-         action: number, made_by: nil, made_at: now}
+         action: number, made_by: nil, made_at: now, log_done: task.log}
       end
 
       # @param answer [String, nil] one of those it asks for
@@ -58,6 +67,7 @@ module Yenvo
           raise Refused.at("answer" => "This task asks for no answer; leave it out.") if asked.empty? && answer
 
           took = root.calendar.working_minutes(task[:made_at], cause.at)
+          log_done(task, answer, note, cause) if task[:log_done]
           ["task_done", {state: "done", open: false, answer: answer, note: read_text("note", "Note", note), done_at: cause.at, done_by: cause.who, took_minutes: took}, {answer: answer, note: note, took_minutes: took}]
         end
       end
@@ -65,6 +75,48 @@ module Yenvo
       # @param note [String, nil] why
       def drop(id, cause:, note: nil)
         step(id, cause) { ["task_dropped", {state: "dropped", open: false, note: read_text("note", "Note", note), done_at: cause.at, done_by: cause.who}, {note: note}] }
+      end
+
+      # Says that it was begun, that it waits for something, or that it is simply open again.
+      # @param state [String] one of OPEN
+      def set_state(id, state, cause:, note: nil)
+        raise Refused.at("state" => "The state is one of #{OPEN.join(", ")}.") unless OPEN.include?(state)
+
+        step(id, cause) { ["task_changed", {state: state}, {state: state, note: note}] }
+      end
+
+      # Changes what a task says: title, text, web link, way, priority, start and reminder.
+      # @param given [Hash{String => Object}] those that change
+      def edit(id, given, cause:)
+        step(id, cause) do |task|
+          changes = edits(given).reject { |name, value| task[name] == value }
+          ["task_changed", changes, {priority: changes[:priority] && PRIORITIES[changes[:priority]], edited: changes.keys}]
+        end
+      end
+
+      # Gives a task back to the queue it was taken from.
+      def give_back(id, cause:)
+        step(id, cause) do |task|
+          raise Refused.at("task" => "This task was taken from no queue. Pass it on to somebody instead.") unless task[:queue] && task[:assignee]
+
+          ["task_changed", {assignee: nil, team: team_of(nil, task[:queue])}, {assignee: nil, queue: task[:queue], was: task[:assignee]}]
+        end
+      end
+
+      # One step for several tasks. Each stands for itself: what one is refused, the others are not.
+      # @param ids [Array<Integer>]
+      # @yieldparam id [Integer]
+      # @yieldreturn [Hash] the row after it
+      # @return [Array(Array<Hash>, Array<Hash>)] rows after it, and what was refused: id, title, why
+      def several(ids)
+        done = []
+        refused = []
+        ids.uniq.sort.each do |id|
+          done << db.transaction(savepoint: true) { yield(id) }
+        rescue Refused, Conflict, NotFound => error
+          refused << {id: id, title: title(id)&.fetch(:title) || "a task that is gone", why: error.is_a?(Refused) ? error.fields.values.join(" ") : error.message}
+        end
+        [done, refused]
       end
 
       # Moves the due date.
@@ -78,9 +130,10 @@ module Yenvo
       end
 
       # Gives it to somebody else, or to a queue.
-      def pass_on(id, cause:, assignee: nil, queue: nil)
+      # @param team, team_way [String, nil] somebody of a team: "turns" or "load"
+      def pass_on(id, cause:, assignee: nil, queue: nil, team: nil, team_way: nil)
         step(id, cause) do |task|
-          to = read_assignee({"assignee" => assignee, "queue" => queue}, nil)
+          to = read_assignee({"assignee" => assignee, "queue" => queue, "team" => team, "team_way" => team_way, "now" => cause.at}, nil)
           ["task_changed", to, {assignee: to[:assignee], queue: to[:queue], was: task[:assignee] || task[:queue]}]
         end
       end
@@ -212,6 +265,27 @@ module Yenvo
         end
       end
 
+      # How the task was answered is logged as an interaction of its way.
+      WAYS_LOGGED = {"call" => "call", "email" => "email", "letter" => "letter", "visit" => "meeting"}.freeze
+      private_constant :WAYS_LOGGED
+
+      def log_done(task, answer, note, cause)
+        return unless task[:record_id]
+
+        root.interactions.log(task[:record_id], WAYS_LOGGED.fetch(task[:way], "note"), [[task[:title], answer].compact.join(": "), note].compact.join("\n"), cause: cause)
+      end
+
+      def edits(given)
+        changes = TEXTS.slice(*given.keys).to_h { |key, (label, type)| [key.to_sym, read_text(key, label, given[key], type)] }
+        raise Refused.at("title" => "Title takes a few words that say what to do.") if changes.key?(:title) && changes[:title].nil?
+
+        changes[:way] = choice(given, "way", Core::Actions::MakeTask::WAYS, nil) if given.key?("way")
+        changes[:priority] = PRIORITIES.index(choice(given, "priority", PRIORITIES, nil)) if given.key?("priority")
+        changes[:start_on] = read_date(given["start_on"], "start_on") if given.key?("start_on")
+        changes[:remind_at] = read_text("remind_at", "Reminder", given["remind_at"], "datetime")&.then { |text| Time.iso8601(text) } if given.key?("remind_at")
+        changes
+      end
+
       def check_take_back(task, last, cause)
         return if last && last[:before] && last[:who] == cause.who && %w[task_changed task_done task_dropped].include?(last[:what])
 
@@ -279,7 +353,7 @@ module Yenvo
 
         due = read_date(given["due_on"])
         {**texts, way: choice(given, "way", Core::Actions::MakeTask::WAYS, "other"), priority: PRIORITIES.index(choice(given, "priority", PRIORITIES, "normal")),
-                  state: "open", open: true, **read_assignee(given, cause.who), start_on: read_date(given["start_on"], "start_on"), **due_columns(due, due && read_time(given["due_at"])),
+                  state: "open", open: true, **read_assignee(given.merge("now" => cause.at), cause.who), start_on: read_date(given["start_on"], "start_on"), **due_columns(due, due && read_time(given["due_at"])),
                   record_id: record_of(given["record_id"]), parent_id: given["parent_id"] && find!(given["parent_id"])[:id], answers: "[]", made_by: cause.who, made_at: cause.at}
       end
 
@@ -306,6 +380,8 @@ module Yenvo
       end
 
       def read_assignee(given, usual)
+        return by_team(given) if given["team"] && given["team_way"]
+
         queue = given["queue"]
         person = given["assignee"] || (queue ? nil : usual)
         raise Refused.at("queue" => "There is no queue #{queue.inspect}; choose one from the list.") if queue && !root.schema.queues.key?(queue)
@@ -313,6 +389,22 @@ module Yenvo
         raise Refused.at("assignee" => "#{root.schema.name_of(person)} is not here any more; choose somebody else.") if person && !root.schema.person(person)&.active
 
         {assignee: person, queue: queue, team: team_of(person, queue)}
+      end
+
+      # Somebody of a team, by turns or by the lightest load, as rules choose.
+      def by_team(given)
+        type = {"turns" => Core::Assignment::ByTurns, "load" => Core::Assignment::LightestLoad}[given["team_way"]]
+        way = type&.bind({"team" => given["team"]}, nil, root.schema) || raise(Refused.at("assignee" => "Choose a team that there is, and by turns or by load."))
+        now = given.fetch("now")
+        desk = root.desks.open(now: now)
+        facts = Core::Facts.new(Core::Event.new(id: nil, what: "task", kind: nil, record_id: nil, before: {}, after: {}, who: nil, at: now), desk: desk)
+        pick = Core::Assignment::Chooser.new(way, nil, root.schema, root.calendar).choose(facts, today: root.calendar.zone.date_of(now))
+        root.desks.settle(desk)
+        {assignee: pick.person, queue: nil, team: team_of(pick.person, nil)}
+      rescue Core::Error => error
+        raise error if error.is_a?(Refused)
+
+        raise Refused.at("assignee" => error.message)
       end
 
       def record_of(id)

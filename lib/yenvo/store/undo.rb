@@ -38,7 +38,7 @@ module Yenvo
           locked = db[:runs].where(id: run[:id], state: "ran").for_update.first or next [Item.new(run: run[:id], words: "This run", back: false, why: "it was undone already, or it failed")]
 
           items = load(locked[:actions]).reverse.flat_map { |action| undo(action, locked, cause) }.compact
-          items += tasks_of(locked, cause)
+          items += tasks_of(locked, cause) + proposals_of(locked, cause)
           db[:runs].where(id: run[:id]).update(state: "undone", undone_at: cause.at, undone_by: cause.who, once_key: nil)
           items
         end
@@ -58,6 +58,14 @@ module Yenvo
       end
 
       def item(run, words, back, why) = Item.new(run: run[:id], words: words, back: back, why: back ? nil : why)
+
+      # Tasks that wait to be sent are thrown away.
+      def proposals_of(run, cause)
+        db[:proposals].where(run_id: run[:id], state: "open").for_update.all.map do |row|
+          db[:proposals].where(id: row[:id]).update(state: "thrown", settled_at: cause.at)
+          item(run, "Task “#{load(row[:task])["title"]}”, not sent yet", true, nil)
+        end
+      end
 
       # Tasks that nobody has touched are dropped.
       def tasks_of(run, cause)

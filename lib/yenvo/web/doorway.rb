@@ -29,7 +29,8 @@ module Yenvo
 
       # Puma has read the whole body by now, also one sent in chunks, and says its length.
       def guarded(env)
-        return Json.refuse(413, "The body must have at most #{Guard::MAX_BODY / 1_000_000} MB. Send less.") if env["CONTENT_LENGTH"].to_i > Guard::MAX_BODY
+        most = Guard.most(env["PATH_INFO"])
+        return Json.refuse(413, "The body must have at most #{most / 1_000_000} MB. Send less.") if env["CONTENT_LENGTH"].to_i > most
 
         @app.call(env)
       rescue *AWAY => error

@@ -5,6 +5,14 @@ module Yenvo
     # Lets in who has signed in, and only calls that the description knows and whose bodies fit it.
     class Guard
       MAX_BODY = 4_000_000
+      # Files sent as they are.
+      FILES = %r{\A/api/tasks/\d+/files\z}
+      BYTES = "application/octet-stream"
+
+      # @param path [String]
+      # @return [Integer] bytes that the body of a call there may have
+      def self.most(path) = FILES.match?(path) ? Store::Attachments::MAX_BYTES + 1_000 : MAX_BODY
+
       OPEN = ["/session"].freeze
       DOORS = "/door/"
 
@@ -34,7 +42,15 @@ module Yenvo
         body_refusal(env, request, operation) if operation.plain["requestBody"]
       end
 
+      def take_bytes(env, request)
+        return Json.refuse(415, "Send the file as #{BYTES}.") unless request.media_type == BYTES
+
+        env["yenvo.bytes"] = request.body.read.to_s.b
+        nil
+      end
+
       def body_refusal(env, request, operation)
+        return take_bytes(env, request) if operation.plain["requestBody"].dig("content", BYTES)
         return Json.refuse(415, "Send the body as application/json.") unless request.media_type == Json::TYPE
 
         text = request.body.read(MAX_BODY + 1).to_s

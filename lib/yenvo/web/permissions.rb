@@ -27,6 +27,14 @@ module Yenvo
       def start_rules! = lead? || raise(Forbidden, "Rules are started by leads and administrators, and you are signed in as a #{@person[:role]}. Ask one of them.")
 
       # @raise [Forbidden]
+      def lead! = lead? || raise(Forbidden, "This page is for leads and administrators, and you are signed in as a #{@person[:role]}.")
+
+      # A kit in use is skipped through, stopped and moved by who began it, leads and administrators.
+      # @param copy [Hash] row
+      # @raise [Forbidden]
+      def lead_copy!(copy) = lead? || copy[:begun_by] == @person[:key] || raise(Forbidden, "A kit in use is changed by who began it, or by a lead. Ask one of them.")
+
+      # @raise [Forbidden]
       def write_rules! = write_rules? || raise(Forbidden, "Rules are written by administrators, and you are signed in as a #{@person[:role]}. Ask an administrator for the change.")
 
       # @raise [Forbidden]

@@ -19,6 +19,8 @@ module Yenvo
       include TaskPart
       include RulePart
       include TrailPart
+      include KitPart
+      include TeamPart
 
       private
 

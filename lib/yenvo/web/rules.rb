@@ -60,6 +60,12 @@ module Yenvo
         answer 200, {one: one.to_h, other: other.to_h, changes: Core::RuleChanges.words(one, other, root.schema)}
       end
 
+      put "/:id/mark" do
+        may.write_rules!
+        root.rules.set_mark(id, body_of_call["mark"], body_of_call["ink"])
+        answer 200, present.rule(root.rules.find!(id))
+      end
+
       get("/:id/job") { answer 200, {job: root.jobs.latest(id)&.then { |row| present.job(row) }} }
 
       get("/:id/versions/:number") { answer 200, {rule: root.rules.version!(id, number("number")).to_h} }

@@ -4,21 +4,21 @@ module Yenvo
   module Web
     # Open tasks, mine, another's or a queue's; and what was done lately.
     class Worklists < Base
-      DONE_DAYS = 14
-
       get "/?" do
-        who = params["who"] || "me"
-        assignee = {"me" => person[:key], "all" => nil}.fetch(who, who)
-        rows = (params["state"] == "done") ? done(assignee) : due(assignee)
+        rows = root.worklist.list(filter, now: now, after: after)
         answer 200, {tasks: present.tasks(rows), next: (rows.size == Store::Worklist::PAGE) ? place(rows.last) : nil,
                      counts: root.worklist.counts(person[:key], now: now), queues: queues}
       end
 
       private
 
-      def due(assignee) = root.worklist.open(assignee: assignee, queue: params["queue"], rule: number("rule"), after: after)
-
-      def done(assignee) = root.worklist.done(assignee: assignee || person[:key], since: now - (DONE_DAYS * 86_400))
+      def filter
+        who = params["who"] || "me"
+        assignee = {"me" => person[:key], "all" => nil}.fetch(who, who)
+        assignee = "nobody" if params["queue"] && who == "all" && params["taken"].nil?
+        {assignee: assignee, queue: params["queue"], team: params["team"], rule: number("rule"), kit: number("kit"), kind: params["kind"], priority: params["priority"],
+         state: params["state"] || "open", due: params["due"], text: params["text"]&.then { |text| text.strip.empty? ? nil : text }}
+      end
 
       def after
         return unless params["after"]
@@ -29,7 +29,7 @@ module Yenvo
         RecordQuery.unknown_place
       end
 
-      def place(row) = "#{Core::Reading.moment(row[:due_at])}_#{row[:id]}"
+      def place(row) = "#{Core::Reading.moment(root.worklist.over?(filter) ? row[:done_at] : row[:due_at])}_#{row[:id]}"
 
       def queues
         counts = root.worklist.queue_counts(root.schema.queues.keys)

@@ -43,7 +43,7 @@ module Yenvo
         def planned(texts, title, pick, dates, notes, about)
           PlannedTask.new(title: title[0, Reading::MAX_TEXT], text: texts[:text], web_link: texts[:web_link], way: action.way,
             priority: action.priority, assignee: pick.person, queue: pick.queue, start: dates[:start], remind: dates[:remind],
-            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes, about: about)
+            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes, about: about, log: action.log, ask: action.ask)
         end
 
         def notes(dates)

@@ -8,7 +8,7 @@ module Yenvo
         # @param row [Hash]
         def person(row)
           away = calendar.away_until(row[:key], today)
-          {key: row[:key], name: row[:name], role: row[:role], team: row[:team], active: row[:active], away_until: away&.iso8601, email: administrator? ? row[:email] : nil,
+          {key: row[:key], name: row[:name], role: row[:role], team: row[:team], active: row[:active], hours: row[:hours], away_until: away&.iso8601, email: administrator? ? row[:email] : nil,
            absences: administrator? ? calendar.absences_of(row[:key]).map { |from, to| {from: from.iso8601, to: to.iso8601} } : []}
         end
 
@@ -16,6 +16,7 @@ module Yenvo
         def setup
           {zone: schema.zone, now: stamp(now), today: today.iso8601, kinds: schema.kinds.values.map { |kind| kind(kind) }, people: root.people.all.map { |row| person(row) },
            teams: root.people.teams.map { |row| row.slice(:key, :name) }, queues: root.people.queues.map { |row| row.slice(:key, :name, :team) },
+           kits: schema.kits.all.map { |entry| {id: entry.id, key: entry.key, name: entry.kit.name, kind: entry.kit.kind} }, kit_format: Core::Kits::Kit::FORMAT, inks: Store::Drafted::INKS, file_types: Store::Attachments::TYPES.keys,
            vocabulary: Core::Vocabulary.to_h(schema), rule_format: Core::Rule::FORMAT, interactions: Store::Interactions::WAYS,
            task_kind: kind(schema.tasks), relations: schema.kinds.values.to_h { |one| [one.key, Core::Relation.all(one, schema).map { |relation| {name: relation.name, label: relation.label, kind: relation.kind.key} }] }}
         end
@@ -26,7 +27,7 @@ module Yenvo
           names = root.rules.names(rows.map { |row| row[:rule_id] })
           rows.map do |row|
             {id: row[:id], text: row[:text], at: stamp(row[:at]), read: !row[:read_at].nil?, record: titles[row[:record_id]]&.slice(:id, :title, :kind), run_id: row[:run_id],
-             rule: row[:rule_id] && {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"}}
+             task_id: row[:task_id], rule: row[:rule_id] && {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"}}
           end
         end
 

@@ -61,7 +61,7 @@ module Yenvo
 
         def base(row, numbers)
           {id: row[:id], key: row[:key], name: row[:name], kind: row[:kind], state: row[:state], owner: row[:owner], version: row[:version_id] && numbers.dig(row[:version_id], :number),
-           draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, position: row[:position], paused_because: row[:paused_because]}
+           draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, position: row[:position], paused_because: row[:paused_because], mark: mark(row)}
         end
 
         def words(rule)

@@ -8,9 +8,16 @@ module Yenvo
         # @param rows [Array<Hash>]
         def tasks(rows)
           records = root.records.hints(rows.map { |row| row[:record_id] })
-          rules = root.rules.names(rows.map { |row| row[:rule_id] })
+          rules = root.rules.labels(rows.map { |row| row[:rule_id] })
+          kits = root.kits.labels(rows.map { |row| row[:kit_id] })
           may = Permissions.new(@asker)
-          rows.map { |row| one_task(row, records[row[:record_id]], rules[row[:rule_id]], may.work?(row)) }
+          parts = root.tasks.part_counts(rows.map { |row| row[:id] })
+          inner = root.copies.children(rows.filter_map { |row| row[:id] if row[:opened_id] })
+          opened = root.records.titles(rows.map { |row| row[:opened_id] })
+          rows.map do |row|
+            one_task(row, records[row[:record_id]], rules[row[:rule_id]], may.work?(row)).merge(kit: row[:kit_id] && {id: row[:kit_id], name: kits.dig(row[:kit_id], :name) || "a kit that is gone"}, copy_id: row[:copy_id], mark: mark(kits[row[:kit_id]] || rules[row[:rule_id]]),
+              redated: row[:redated], log_done: row[:log_done], parts: parts[row[:id]] || {done: 0, all: 0}, opened: row[:opened_id] && {id: row[:opened_id], title: opened.dig(row[:opened_id], :title) || "a record that is gone", progress: inner[row[:id]]&.slice(:done, :all)})
+          end
         end
 
         def task(row) = tasks([row]).first
@@ -19,7 +26,8 @@ module Yenvo
         def panel(row)
           image = row[:record_id] && root.records.images([row[:record_id]])[row[:record_id]]
           kind = image && schema.kind(image["kind"])
-          {task: task(row), facts: kind ? facts(image, kind) : [], why: why(row), parts: tasks(root.tasks.parts(row[:id])), parent: row[:parent_id] && root.tasks.title(row[:parent_id]),
+          {task: task(row), facts: kind ? facts(image, kind) : [], why: row[:copy_id] ? nil : why(row), why_kit: row[:copy_id] && why_kit(row), comments: root.comments.of(row[:id]).map { |one| {id: one[:id], by: one[:by], at: stamp(one[:at]), text: one[:text]} },
+           files: root.attachments.of(row[:id]).map { |one| {id: one[:id], name: one[:name], size: one[:size], by: one[:by], at: stamp(one[:at])} }, parts: tasks(root.tasks.parts(row[:id])), parent: row[:parent_id] && root.tasks.title(row[:parent_id]),
            history: root.history.of_task(row[:id])}
         end
 
@@ -30,7 +38,7 @@ module Yenvo
            assignee: row[:assignee], queue: row[:queue], start_on: row[:start_on]&.iso8601, remind_at: stamp(row[:remind_at]), due_on: row[:due_on]&.iso8601,
            due_at: row[:due_minutes] && Core::ClockTime.show(row[:due_minutes]), late: row[:open] && row[:due_at] <= now, late_days: late_days(row), group: group(row), place: row[:place],
            record: record && {id: record[:id], title: record[:title], kind: record[:kind], hint: hint(record)}, parent_id: row[:parent_id], answers: load(row[:answers]), answer: row[:answer], note: row[:note],
-           run_id: row[:run_id], rule: row[:rule_id] && {id: row[:rule_id], name: rule || "a rule that is gone"}, branch: row[:branch], made_at: stamp(row[:made_at]), made_by: row[:made_by],
+           run_id: row[:run_id], rule: row[:rule_id] && {id: row[:rule_id], name: rule ? rule[:name] : "a rule that is gone"}, branch: row[:branch], made_at: stamp(row[:made_at]), made_by: row[:made_by],
            done_at: stamp(row[:done_at]), done_by: row[:done_by], took: row[:took_minutes] && took(row[:took_minutes]), may_work: may}
         end
 
@@ -65,6 +73,17 @@ module Yenvo
                "#{days} working #{(days == 1) ? "day" : "days"}"
              end).sub(".0", "")
           end
+        end
+
+        # Why a task of a kit is here: which kit, and after what it came.
+        def why_kit(row)
+          copy = root.copies.find!(row[:copy_id])
+          state = root.copies.state_of(copy)
+          template = state.kit.kit.task(row[:kit_task])
+          {kit_id: copy[:kit_id], kit: state.kit.kit.name, version: state.kit.number, number: state.kit.kit.number(row[:kit_task]), comes: template ? state.kit.comes(template) : "", begun_at: stamp(copy[:begun_at]), begun_by: copy[:begun_by], run_id: copy[:run_id],
+           next: state.kit.kit.tasks.select { |other| other.after.flatten.any? { |step| step.task == row[:kit_task] } }.map { |other| {title: Core::Text.shown(other.title, state.kit.kind, schema), comes: state.kit.comes(other)} }}
+        rescue Store::Refused
+          nil
         end
 
         def why(row)
