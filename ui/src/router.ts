@@ -1,6 +1,8 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import NotFoundPage from '@/pages/NotFoundPage.vue'
 import FormPage from '@/pages/FormPage.vue'
+import KitPage from '@/pages/KitPage.vue'
+import KitsPage from '@/pages/KitsPage.vue'
 import NoticesPage from '@/pages/NoticesPage.vue'
 import RecordListPage from '@/pages/RecordListPage.vue'
 import RecordPage from '@/pages/RecordPage.vue'
@@ -22,6 +24,8 @@ export const router = createRouter({
     { path: '/record/:id(\\d+)', component: RecordPage, meta: { title: 'Record' } },
     { path: '/rules', component: RulesPage, meta: { title: 'Rules' } },
     { path: '/rules/:id(\\d+|new)', component: RulePage, meta: { title: 'Rule' } },
+    { path: '/kits', component: KitsPage, meta: { title: 'Kits' } },
+    { path: '/kits/:id(\\d+|new)', component: KitPage, meta: { title: 'Kit' } },
     { path: '/trail', component: TrailPage, meta: { title: 'Trail' } },
     { path: '/notices', component: NoticesPage, meta: { title: 'What you were told' } },
     { path: '/setup', redirect: '/setup/deal' },

@@ -10,6 +10,7 @@ const WAYS: Record<string, string> = {
 }
 const HOW_OFTEN: Record<string, string> = {
   every_time: 'Every time',
+  once_per_task: 'Once per task',
   once_per_record: 'Once per record',
   once_per_visit: 'Once per visit to the stage',
   once_in_days: 'At most once in some days',

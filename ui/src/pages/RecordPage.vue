@@ -12,6 +12,7 @@ import TroubleBox from '@/parts/TroubleBox.vue'
 import ConflictDialog from '@/record/ConflictDialog.vue'
 import FactRow from '@/record/FactRow.vue'
 import HistoryRow from '@/record/HistoryRow.vue'
+import KitsInUse from '@/record/KitsInUse.vue'
 import NoteBox from '@/record/NoteBox.vue'
 import NotesDialog from '@/record/NotesDialog.vue'
 import OpenTasks from '@/record/OpenTasks.vue'
@@ -239,6 +240,7 @@ const listed = computed(() => data.value?.linked ?? [])
           />
           <FactRow v-for="field in kept" :key="field.key" :field="field" :record="record" :save="saveField" fixed />
         </dl>
+        <KitsInUse :record-id="record.id" :kind="kind" @changed="reload" />
         <div class="mt-5 mb-1 flex items-baseline justify-between">
           <h3>Linked</h3>
           <button type="button" class="link text-sm" @click="linking = !linking">

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
-import { answerOf, api, ApiError, sentenceOf } from '@/api/client'
+import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
+import { useDraft } from '@/lib/useDraft'
 import { useKeys } from '@/lib/useKeys'
 import { useNotices } from '@/lib/useNotices'
 import DialogBox from '@/parts/DialogBox.vue'
+import MarkDialog from '@/parts/MarkDialog.vue'
 import KeyCap from '@/parts/KeyCap.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import BranchTable from '@/rule/BranchTable.vue'
@@ -24,7 +26,6 @@ import RuleBar from '@/rule/RuleBar.vue'
 import RuleHead from '@/rule/RuleHead.vue'
 import RunOnMatch from '@/rule/RunOnMatch.vue'
 import SidePanel from '@/rule/SidePanel.vue'
-import { useDraft } from '@/rule/useDraft'
 import { useSheet } from '@/rule/useSheet'
 import { useTrying } from '@/rule/useTrying'
 import { useSession } from '@/state/session'
@@ -38,8 +39,18 @@ const { mayWriteRules, person } = useSession()
 const { say, attempt } = useNotices()
 
 const id = computed(() => (route.params.id === 'new' ? null : Number(route.params.id)))
-const draft = useDraft(id, (made) => void router.replace(`/rules/${made}`))
-const { rule, kept } = draft
+const draft = useDraft<Rule, Schemas['Rule']>(
+  id,
+  {
+    get: (number) => answerOf(api.GET('/api/rules/{id}', { params: { path: { id: number } } })),
+    make: (body) => answerOf(api.POST('/api/rules', { body: { rule: body } })),
+    keep: (number, body, stamp) =>
+      answerOf(api.PUT('/api/rules/{id}/draft', { params: { path: { id: number } }, body: { rule: body, stamp } })),
+    bodyOf: (fresh) => fresh.rule,
+  },
+  (made) => void router.replace(`/rules/${made}`),
+)
+const { body: rule, kept } = draft
 const trouble = ref<string | null>(null)
 const fixed = computed(() => !mayWriteRules.value)
 const place = ref<Place>({ what: 'try' })
@@ -71,7 +82,10 @@ onBeforeRouteLeave(async () => {
 })
 
 const kind = computed(() => kindOf(rule.value?.record ?? '') ?? setup.value.kinds[0]!)
-const references = computed(() => sidesOf(setup.value, kind.value))
+const references = computed(() => {
+  const watched = setup.value.vocabulary.triggers.find((one) => one.name === rule.value?.trigger.when)
+  return sidesOf(setup.value, kind.value, watched?.task)
+})
 const change = sheet.change
 
 function go(to: Place) {
@@ -161,6 +175,11 @@ function takeVersion(old: Rule) {
 }
 const running = ref(false)
 const takingBack = ref(false)
+const marking = ref(false)
+async function setMark(mark: string, ink: string) {
+  const path = { id: id.value! }
+  draft.take(await answerOf(api.PUT('/api/rules/{id}/mark', { params: { path }, body: { mark, ink } })))
+}
 const strip = computed(() => trying.plan.value?.tasks.some((task) => task.due))
 
 useKeys({
@@ -194,6 +213,7 @@ useKeys({
       @publish="publish"
       @run="running = true"
       @back="takingBack = true"
+      @mark="marking = true"
     />
     <p v-if="fixed" class="border-b border-line bg-band px-5 py-2">
       You can read this rule. Administrators change rules; you are signed in as a {{ person?.role }}.
@@ -285,6 +305,7 @@ useKeys({
       :filter="trying.filter.value"
       @close="running = false"
     />
+    <MarkDialog v-if="kept" :open="marking" :mark="kept.mark" :save="setMark" @close="marking = false" />
     <UndoDialog v-if="kept" :open="takingBack" :rule="kept.id" @close="takingBack = false" />
   </template>
 </template>

@@ -28,6 +28,7 @@ const places = computed(() => [
   { to: '/worklist', words: 'Worklist' },
   { to: '/records', words: 'Records' },
   { to: '/rules', words: 'Rules' },
+  { to: '/kits', words: 'Kits' },
   { to: '/trail', words: 'Trail' },
   ...(mayWriteRules.value ? [{ to: '/setup', words: 'Set-up' }] : []),
 ])

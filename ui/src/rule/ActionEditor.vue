@@ -35,6 +35,7 @@ function choose(name: string) {
     record: { kind: props.kind.key, values: [{ field: 'title', text: '' }] },
     log: { way: 'note', text: '' },
     tasks: { priority: 'urgent' },
+    kit: { kit: '' },
     notice: { assign: { to: 'owner' }, text: '' },
   }
   const text = action.value.text ?? action.value.title

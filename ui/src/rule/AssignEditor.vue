@@ -13,6 +13,7 @@ const props = defineProps<{
   references: Reference[]
   sure?: boolean
   peopleOnly?: boolean
+  noTask?: boolean
   optional?: boolean
   wrong?: string
 }>()
@@ -21,7 +22,10 @@ const { setup, people } = useSetup()
 
 const ways = computed(() =>
   setup.value.vocabulary.ways_to_assign.filter(
-    (way) => (!props.sure || !way.needs_fallback) && (!props.peopleOnly || way.name !== 'queue'),
+    (way) =>
+      (!props.sure || !way.needs_fallback) &&
+      (!props.peopleOnly || way.name !== 'queue') &&
+      (!props.noTask || way.name !== 'task_assignee'),
   ),
 )
 const way = computed(() => ways.value.find((one) => one.name === value.value?.to))
@@ -37,6 +41,7 @@ function choose(name: string) {
   const first: Record<string, string | string[] | undefined> = {
     person: people.value[0]?.key,
     queue: setup.value.queues[0]?.key,
+    team: setup.value.teams[0]?.key,
     path: persons.value[0]?.path,
     persons: [],
     paths: [],
@@ -68,6 +73,14 @@ const settingOf = (setting: string) => (value.value as Record<string, string> | 
           :model-value="settingOf(setting) ?? null"
           :options="setup.queues.map((one) => ({ value: one.key, words: one.name }))"
           :label="`${label}: queue`"
+          wide
+          @update:model-value="(key) => put(setting, key ?? undefined)"
+        />
+        <SelectBox
+          v-else-if="type === 'team'"
+          :model-value="settingOf(setting) ?? null"
+          :options="setup.teams.map((one) => ({ value: one.key, words: one.name }))"
+          :label="`${label}: team`"
           wide
           @update:model-value="(key) => put(setting, key ?? undefined)"
         />

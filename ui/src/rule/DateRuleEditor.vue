@@ -7,21 +7,35 @@ import { useSetup } from '@/state/setup'
 import type { DateRule, Reference } from './model'
 
 /** N units before or after the run, the event or a date field, at a time, with what to do about days off. */
-const props = defineProps<{ label: string; references: Reference[]; wrong?: string }>()
+const props = defineProps<{
+  label: string
+  references: Reference[]
+  wrong?: string
+  froms?: { value: string; words: string }[]
+}>()
 const value = defineModel<DateRule | undefined>({ required: true })
 const { setup } = useSetup()
 const CLOCKED = ['minutes', 'hours', 'working_hours']
 
 const froms = computed(() => [
-  { value: 'event', words: 'the event' },
-  { value: 'now', words: 'the run' },
+  ...(props.froms ?? [
+    { value: 'event', words: 'the event' },
+    { value: 'now', words: 'the run' },
+  ]),
   ...props.references
     .filter((one) => ['date', 'datetime'].includes(one.field.type))
     .map((one) => ({ value: one.path, words: one.label })),
 ])
-const usual: DateRule = { count: 1, unit: 'working_days', direction: 'after', from: 'event', day_off: 'later' }
+const usual = computed<DateRule>(() => ({
+  count: 1,
+  unit: 'working_days',
+  direction: 'after',
+  from: props.froms?.[0]?.value ?? 'event',
+  ...(props.froms ? {} : { day_off: 'later' }),
+}))
 function put(changes: Partial<DateRule>) {
-  const next = { ...usual, ...value.value, ...changes }
+  const next = { ...usual.value, ...value.value, ...changes }
+  if (!next.day_off) delete next.day_off
   if (!next.at || CLOCKED.includes(next.unit)) delete next.at
   value.value = next
 }
@@ -60,7 +74,7 @@ const count = (event: Event) =>
           @update:model-value="(direction) => put({ direction })"
         />
         <SelectBox
-          :model-value="value.from ?? 'event'"
+          :model-value="value.from ?? usual.from!"
           :options="froms"
           :label="`${label}: of what`"
           @update:model-value="(from) => put({ from })"
@@ -77,10 +91,13 @@ const count = (event: Event) =>
         <span class="flex items-center gap-2 text-muted"
           >a day off
           <SelectBox
-            :model-value="value.day_off ?? 'later'"
-            :options="setup.vocabulary.day_off.map((one) => ({ value: one, words: dayOffWords(one) }))"
+            :model-value="value.day_off ?? (props.froms ? '' : 'later')"
+            :options="[
+              ...(props.froms ? [{ value: '', words: 'as the kit says' }] : []),
+              ...setup.vocabulary.day_off.map((one) => ({ value: one, words: dayOffWords(one) })),
+            ]"
             :label="`${label}: a day off`"
-            @update:model-value="(day_off) => put({ day_off })"
+            @update:model-value="(day_off) => put({ day_off: day_off || undefined })"
           />
         </span>
         <button type="button" class="link ml-auto text-sm" @click="value = undefined">

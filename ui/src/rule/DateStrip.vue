@@ -5,7 +5,12 @@ import type { Schemas } from '@/api/client'
 import { addDays, daysBetween, useDates } from '@/lib/dates'
 
 /** The days on which the tasks of a plan come due, with the days off between and the dates of the record. */
-const props = defineProps<{ plan: Schemas['Plan'] }>()
+const props = defineProps<{
+  plan: {
+    tasks: { title: string; due?: Schemas['DueDate'] | null; number: number; row?: string }[]
+    strip: Schemas['Strip']
+  }
+}>()
 const { day } = useDates()
 const box = useTemplateRef<HTMLElement>('box')
 const { width } = useElementSize(box)

@@ -57,6 +57,21 @@ const choices = computed<Record<string, { label: string; options: { value: strin
   },
   section: { label: 'Section', options: [{ value: '', words: 'the first' }, ...pairs(chosenList.value?.stages ?? [])] },
   kind: { label: 'Kind of record', options: setup.value.kinds.map((one) => ({ value: one.key, words: one.label })) },
+  kit: {
+    label: 'Kit',
+    options: setup.value.kits
+      .filter((one) => one.kind === target.value?.key)
+      .map((one) => ({ value: one.key, words: one.name })),
+  },
+  only: {
+    label: 'Which tasks',
+    options: [
+      { value: '', words: 'all open tasks of the record' },
+      ...(props.references.some((one) => one.path.startsWith('task.'))
+        ? [{ value: 'this', words: 'only the task it watches' }]
+        : []),
+    ],
+  },
   link: {
     label: `How it leads to this ${props.kind.label.toLowerCase()}`,
     options: [
@@ -191,6 +206,10 @@ const labelOf: Record<string, string> = { log: 'What is logged', notice: 'What i
         wide
         @update:model-value="(value) => put({ [name]: value })"
     /></FormRow>
+    <p v-else-if="name === 'kit'" class="mb-3 text-amber">
+      No kit is for {{ target?.plural.toLowerCase() ?? 'such records' }} yet.
+      <RouterLink to="/kits">Write one</RouterLink> and publish it first.
+    </p>
     <p v-else-if="name === 'list'" class="mb-3 text-amber">
       No list takes {{ target?.plural.toLowerCase() ?? 'such records' }}. Add one in the set-up first.
     </p>

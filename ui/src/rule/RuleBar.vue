@@ -2,6 +2,7 @@
 import type { Schemas } from '@/api/client'
 import { counted } from '@/lib/words'
 import StateMark from '@/parts/StateMark.vue'
+import TaskMark from '@/parts/TaskMark.vue'
 
 /** The head of a rule sheet: its name, its state, and what can be done with it as a whole. */
 defineProps<{
@@ -25,6 +26,7 @@ const emit = defineEmits<{
   publish: []
   run: []
   back: []
+  mark: []
 }>()
 </script>
 
@@ -71,7 +73,9 @@ const emit = defineEmits<{
           Redo
         </button>
       </template>
-      <a v-if="kept" :href="`/api/rule-files/${kept.id}`" class="btn btn-quiet" download>Save as a file</a>
+      <button v-if="kept && !fixed" type="button" class="btn btn-quiet" @click="emit('mark')">
+        Mark <TaskMark v-if="kept.mark" :mark="kept.mark" /></button
+      ><a v-if="kept" :href="`/api/rule-files/${kept.id}`" class="btn btn-quiet" download>Save as a file</a>
       <template v-if="!fixed">
         <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="emit('run')">
           Run on matches

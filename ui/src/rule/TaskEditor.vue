@@ -136,6 +136,29 @@ const number = (event: Event) => Number((event.target as HTMLInputElement).value
   >
     <textarea :id="id" class="input" rows="3" :value="(action.answers ?? []).join('\n')" @change="answers" />
   </FormRow>
+  <div class="mb-3 grid gap-1">
+    <label class="flex items-start gap-2"
+      ><input
+        type="checkbox"
+        class="mt-[3px]"
+        :checked="action.ask === true"
+        @change="put({ ask: ($event.target as HTMLInputElement).checked || undefined })"
+      />
+      <span
+        >Ask first: whoever caused it sees the filled-in task and sends it or throws it away.
+        <span class="text-muted">A blank to fill in is written as ___.</span></span
+      ></label
+    >
+    <label class="flex items-start gap-2"
+      ><input
+        type="checkbox"
+        class="mt-[3px]"
+        :checked="action.log === true"
+        @change="put({ log: ($event.target as HTMLInputElement).checked || undefined })"
+      />
+      <span>When it is done, log it on the record as a call, e-mail, letter or meeting.</span></label
+    >
+  </div>
   <FormRow v-slot="{ id }" label="Web link" :wrong="wrong.web_link">
     <input
       :id="id"

@@ -23,8 +23,11 @@ const blanks = computed<Reference[]>(() => {
     field: { key: path, label, type: 'text', unit: null, links_to: null, built_in: true, formula: null, choices: [] },
   })
   return [
-    ...props.references.map((reference) => ({ ...reference, path: `record.${reference.path}` })),
+    ...props.references
+      .filter((one) => !/[=]|^(task|event|before)\.|^today$/.test(one.path))
+      .map((reference) => ({ ...reference, path: `record.${reference.path}` })),
     ...props.kind.fields.map((field) => plain(`before.${field.key}`, `${field.label} before the change`)),
+    ...props.references.filter((reference) => reference.path.startsWith('task.')),
     plain('event.who', 'Who did it'),
     plain('event.at', 'When it happened'),
     plain('today', 'Today'),

@@ -39,11 +39,13 @@ const listed = computed(() => {
   return (field.value?.choices ?? []).map((choice) => ({ value: choice.key, words: choice.label }))
 })
 const often = computed(() =>
-  setup.value.vocabulary.how_often.map((one) => ({
-    value: one,
-    words:
-      one === 'once_per_visit' ? `Once per visit to the ${props.kind.stage_label.toLowerCase()}` : howOftenWords(one),
-  })),
+  setup.value.vocabulary.how_often
+    .filter((one) => one !== 'once_per_task' || trigger.value?.task)
+    .map((one) => ({
+      value: one,
+      words:
+        one === 'once_per_visit' ? `Once per visit to the ${props.kind.stage_label.toLowerCase()}` : howOftenWords(one),
+    })),
 )
 
 const put = (changes: Partial<Rule>) => (rule.value = { ...rule.value, ...changes })
@@ -57,9 +59,13 @@ function choose(when: string) {
     ...('lists' in takes ? { lists: [] } : {}),
   }
   const { run: _run, ...rest } = rule.value
-  rule.value = found?.before_save && rule.value.run ? { ...rule.value, trigger } : { ...rest, trigger }
+  const early = found?.before_save && rule.value.run
+  // A finish counts once for each task unless the rule says every time.
+  const how_often = found?.task ? 'once_per_task' : rest.how_often === 'once_per_task' ? 'every_time' : rest.how_often
+  rule.value = { ...(early ? rule.value : rest), trigger, ...(how_often ? { how_often } : {}) }
 }
-type Several = 'stages' | 'from' | 'to' | 'kinds' | 'lists' | 'ways' | 'persons' | 'teams' | 'roles'
+type Several =
+  'what' | 'answers' | 'stages' | 'from' | 'to' | 'kinds' | 'lists' | 'ways' | 'persons' | 'teams' | 'roles'
 function setting(name: Several, values: string[]) {
   const next = { ...rule.value.trigger }
   if (values.length || name === 'stages' || name === 'lists') next[name] = values
@@ -68,6 +74,19 @@ function setting(name: Several, values: string[]) {
 }
 const watch = (path: string | undefined) =>
   put({ trigger: { when: rule.value.trigger.when, ...(path ? { field: path } : {}) } })
+
+function answers(event: Event) {
+  const words = (event.target as HTMLInputElement).value.split(',').map((one) => one.trim())
+  setting('answers', words.filter(Boolean))
+}
+const parts = (event: Event) =>
+  put({ trigger: { ...rule.value.trigger, parts: (event.target as HTMLInputElement).checked || undefined } })
+const WHAT = [
+  { value: 'assignee', words: 'who does it' },
+  { value: 'due', words: 'the due date' },
+  { value: 'priority', words: 'the priority' },
+  { value: 'state', words: 'the state' },
+]
 
 /** Settings that are several of a few: what they are called, and what can be chosen. */
 const lists = computed<Record<string, { before: string; blank: string; options: { value: string; words: string }[] }>>(
@@ -165,6 +184,28 @@ const whole = (event: Event, most: number) =>
         blank="any field"
         class="w-40"
         @update:model-value="watch"
+      />
+      <label v-else-if="type === 'flag'" class="flex items-center gap-1 text-muted"
+        ><input type="checkbox" :checked="rule.trigger.parts === true" :disabled="disabled" @change="parts" /> also
+        parts of tasks</label
+      >
+      <SeveralBox
+        v-else-if="name === 'what'"
+        :model-value="rule.trigger.what ?? []"
+        :options="WHAT"
+        label="What changes"
+        blank="anything of it"
+        :disabled="disabled"
+        @update:model-value="(keys) => setting('what', keys)"
+      />
+      <input
+        v-else-if="name === 'answers'"
+        class="input !w-52"
+        :value="(rule.trigger.answers ?? []).join(', ')"
+        aria-label="With the answer"
+        placeholder="with any answer, or: Yes, Silent"
+        :disabled="disabled"
+        @change="answers"
       />
       <input
         v-else-if="type === 'code'"

@@ -71,6 +71,7 @@ const setup = {
   },
   vocabulary: {
     event: [{ path: 'event.who', label: 'Who did it', type: 'person', choices: [] }],
+    task: [{ path: 'task.answer', label: 'Task · Answer', type: 'text', choices: [] }],
     tests: [
       { name: 'at_least', words: 'is at least', takes: 'one', types: ['number'], own_only: false },
       { name: 'is_one_of', words: 'is one of', takes: 'many', types: ['choice'], own_only: false },

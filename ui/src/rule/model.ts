@@ -125,15 +125,21 @@ export const isFormula = (path: string | undefined): boolean => !!path && path.s
 
 /**
  * Every left side that a condition of a rule can have: fields of the record and of linked ones, what was before the
- * event, the event itself, today, and numbers of records that lead to it or of its tasks.
+ * event, the event itself, today, and numbers of records that lead to it or of its tasks; for a rule that watches tasks,
+ * the task too.
  */
-export function sidesOf(setup: Setup, kind: Kind): Reference[] {
+export function sidesOf(setup: Setup, kind: Kind, withTask = false): Reference[] {
   const before = kind.fields
     .filter((field) => field.formula === null && !['changed', 'stage_since'].includes(field.key))
     .map((field) => ({ path: `before.${field.key}`, label: `${field.label} before the change`, field }))
   const event = setup.vocabulary.event.map((one) =>
     plain(one.path, one.label, one.type as Field['type'], { choices: one.choices }),
   )
+  const task = withTask
+    ? setup.vocabulary.task.map((one) =>
+        plain(one.path, one.label, one.type as Field['type'], { choices: one.choices }),
+      )
+    : []
   const counts = (setup.relations[kind.key] ?? []).flatMap((relation) =>
     relation.name === 'tasks'
       ? [
@@ -142,7 +148,7 @@ export function sidesOf(setup: Setup, kind: Kind): Reference[] {
         ]
       : [plain(`= count(${relation.name})`, `Number of ${relation.label}`, 'number')],
   )
-  return [...referencesOf(kind, setup.kinds), ...counts, plain('today', 'Today', 'date'), ...event, ...before]
+  return [...task, ...referencesOf(kind, setup.kinds), ...counts, plain('today', 'Today', 'date'), ...event, ...before]
 }
 
 /** The fields of a task, for conditions that choose tasks. */
@@ -191,7 +197,7 @@ export function outsideColumns(branch: Branch): Group | null {
 
 /** Words for rules, over the set-up in force. */
 export function useRuleWords(setup: Setup, kind: Kind) {
-  const references = new Map(sidesOf(setup, kind).map((reference) => [reference.path, reference]))
+  const references = new Map(sidesOf(setup, kind, true).map((reference) => [reference.path, reference]))
   const label = (path: string) =>
     references.get(path)?.label ?? (isFormula(path) ? path.slice(1).trim() : `${path} (gone)`)
   const team = (key: string) => setup.teams.find((one) => one.key === key)?.name ?? key
@@ -240,6 +246,8 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     if (way.to === 'person') return person(way.person ?? '…')
     if (way.to === 'queue') return `${queue(way.queue ?? '…')} queue`
     if (way.to === 'field') return label(way.field ?? '…')
+    if (way.to === 'turns') return `${team(way.team ?? '…')}, by turns`
+    if (way.to === 'load') return `${team(way.team ?? '…')}, lightest load`
     if (way.to === 'several')
       return [...(way.persons ?? []).map(person), ...(way.fields ?? []).map(label)].join(', ') || 'nobody yet'
     if (way.to === 'owner') return `${kind.label} owner`
@@ -248,7 +256,14 @@ export function useRuleWords(setup: Setup, kind: Kind) {
 
   function date(rule: DateRule | undefined): string {
     if (!rule) return 'no date'
-    const base = rule.from === 'now' ? 'the run' : !rule.from || rule.from === 'event' ? 'the event' : label(rule.from)
+    const kit: Record<string, string> = { start: 'the start', target: 'the target', comes: 'it comes' }
+    const base = kit[rule.from ?? '']
+      ? kit[rule.from!]!
+      : rule.from === 'now'
+        ? 'the run'
+        : !rule.from || rule.from === 'event'
+          ? 'the event'
+          : label(rule.from)
     const count =
       rule.count === 0
         ? `on the day of ${base}`
@@ -279,7 +294,17 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     const target = targetKind(setup, kind, one.of, [])
     switch (one.action) {
       case 'task':
-        return { tag: 'TASK', text: one.title ?? '', right: `${assign(one.assign)} · ${date(one.due)}` }
+        return {
+          tag: one.ask ? 'ASK' : 'TASK',
+          text: one.title ?? '',
+          right: `${assign(one.assign)} · ${date(one.due)}`,
+        }
+      case 'kit':
+        return {
+          tag: 'KIT',
+          text: setup.kits.find((each) => each.key === one.kit)?.name ?? '…',
+          right: linked(one.of).replace(/^ of /, ''),
+        }
       case 'set':
         return {
           tag: 'SET',
@@ -318,7 +343,7 @@ export function useRuleWords(setup: Setup, kind: Kind) {
         const some = itemsOf(one.which).length ? ' that match' : ''
         return {
           tag: 'TASKS',
-          text: `Open tasks${some}${linked(one.of)}: ${what.join(', ') || 'nothing yet'}`,
+          text: `${one.only ? 'This task' : 'Open tasks'}${some}${linked(one.of)}: ${what.join(', ') || 'nothing yet'}`,
           right: '',
         }
       }

@@ -1,16 +1,25 @@
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, type Ref } from 'vue'
-import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
-import type { Rule } from './model'
+import { ApiError, sentenceOf } from '@/api/client'
 
-type Kept = Schemas['Rule']
+/** How the draft of a thing is fetched, made and kept. The stamp is the one that was seen last. */
+export type DraftCalls<Body, Kept> = {
+  get: (id: number) => Promise<Kept>
+  make: (body: Body) => Promise<Kept>
+  keep: (id: number, body: Body, stamp: number) => Promise<Kept>
+  bodyOf: (kept: Kept) => Body
+}
 
 /**
- * The draft of a rule as it stands on screen, kept on the server a moment after each change. When somebody else wrote
+ * The draft of a rule or kit as it stands on screen, kept on the server a moment after each change. When somebody else wrote
  * in the meantime nothing is overwritten: `clash` then holds the sentence until `mine` or `theirs` is chosen.
  */
-export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
-  const rule = ref<Rule | null>(null)
+export function useDraft<Body extends object, Kept extends { id: number; stamp: number }>(
+  id: Ref<number | null>,
+  calls: DraftCalls<Body, Kept>,
+  made: (id: number) => void,
+) {
+  const body = shallowRef<Body | null>(null)
   const kept = shallowRef<Kept | null>(null)
   const clash = ref<string | null>(null)
   const wrong = ref<string | null>(null)
@@ -18,7 +27,7 @@ export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
   const saved = ref('')
   let stamp: number | null = null
   let running: Promise<void> | null = null
-  // The address follows a moment after a new rule was made; until then this says that it has a number already.
+  // The address follows a moment after a new one was made; until then this says that it has a number already.
   let created: number | null = null
 
   function take(fresh: Kept) {
@@ -27,30 +36,28 @@ export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
   }
 
   async function load() {
-    const fresh = await answerOf(api.GET('/api/rules/{id}', { params: { path: { id: (id.value ?? created)! } } }))
+    const fresh = await calls.get((id.value ?? created)!)
     take(fresh)
-    rule.value = fresh.rule
-    saved.value = JSON.stringify(fresh.rule)
+    body.value = calls.bodyOf(fresh)
+    saved.value = JSON.stringify(body.value)
   }
 
-  function begin(blank: Rule) {
+  function begin(blank: Body) {
     created = null
     kept.value = null
     stamp = null
-    rule.value = blank
+    body.value = blank
     saved.value = JSON.stringify(blank)
   }
 
-  const dirty = computed(() => rule.value !== null && JSON.stringify(rule.value) !== saved.value)
+  const dirty = computed(() => body.value !== null && JSON.stringify(body.value) !== saved.value)
 
   async function write() {
-    const body = { rule: rule.value!, stamp }
-    const text = JSON.stringify(body.rule)
+    const written = body.value!
+    const text = JSON.stringify(written)
     try {
       const path = id.value ?? created
-      const fresh = path
-        ? await answerOf(api.PUT('/api/rules/{id}/draft', { params: { path: { id: path } }, body }))
-        : await answerOf(api.POST('/api/rules', { body }))
+      const fresh = path ? await calls.keep(path, written, stamp!) : await calls.make(written)
       take(fresh)
       saved.value = text
       wrong.value = null
@@ -78,7 +85,7 @@ export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
   }
 
   async function mine() {
-    const fresh = await answerOf(api.GET('/api/rules/{id}', { params: { path: { id: (id.value ?? created)! } } }))
+    const fresh = await calls.get((id.value ?? created)!)
     stamp = fresh.stamp
     clash.value = null
     await save()
@@ -90,13 +97,13 @@ export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
   }
 
   watchDebounced(
-    () => JSON.stringify(rule.value),
+    () => JSON.stringify(body.value),
     () => dirty.value && save(),
     { debounce: 900 },
   )
 
   return {
-    rule,
+    body,
     kept,
     clash,
     wrong,
@@ -109,9 +116,9 @@ export function useDraft(id: Ref<number | null>, made: (id: number) => void) {
     theirs,
     take,
     currentStamp: () => stamp,
-    /** Whether the rule of this number was made here, so that what is on screen is newer than the server's. */
+    /** Whether what has this number was made here, so that what is on screen is newer than the server's. */
     madeHere: (number: number) => number === created,
     number: () => id.value ?? created,
-    settle: () => (saved.value = JSON.stringify(rule.value)),
+    settle: () => (saved.value = JSON.stringify(body.value)),
   }
 }
