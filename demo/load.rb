@@ -7,6 +7,9 @@ require_relative "story"
 # The demo data. All of it is invented.
 module Demo
   RULES = File.join(__dir__, "rules")
+  KITS = File.join(__dir__, "kits")
+  # Two letters in an ink, by which the tasks of some are told apart.
+  MARKS = {"Launch" => %w[LA sea], "Large-boat survey" => %w[LS blue], "New berth holder" => %w[BH leaf], "Gear round" => %w[GR rust], "Lost deal tidy-up" => %w[LO plum], "Winter lay-up" => %w[WL slate], "Survey booked: get the boat ready" => %w[SB pine], "Reported snag: look at it" => %w[SN red]}.freeze
 
   module_function
 
@@ -20,9 +23,25 @@ module Demo
     Yard.new(root, today: today).set_up(now: start)
     return if bare
 
+    publish_kits(root, at: start + 30)
     publish_rules(root, at: start + 60)
+    mark(root)
     story = Story.new(root, now: now, worker: Yenvo::Engine::Turn.new(root, log: SemanticLogger["Demo"]))
     story.live
+  end
+
+  # Publishes every kit file, those first that others open.
+  def publish_kits(root, at:)
+    cause = Yenvo::Store::Journal::Cause.person("maren", at)
+    Dir[File.join(KITS, "*.yml")].sort.each do |path|
+      kit = Yenvo::Core::Kits::KitFile.parse(File.read(path))
+      row = root.kits.make(kit, cause: cause)
+      root.kits.publish(row[:id], kit, cause: cause)
+    end
+  end
+
+  def mark(root)
+    [root.rules, root.kits].each { |all| all.all.each { |row| all.set_mark(row[:id], *MARKS[row[:name]]) if MARKS[row[:name]] } }
   end
 
   # Publishes every rule file; those ending in .draft.yml stay drafts.

@@ -6,6 +6,7 @@ import HelpDialog from '@/parts/HelpDialog.vue'
 import NoticeList from '@/parts/NoticeList.vue'
 import TopBar from '@/parts/TopBar.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
+import ProposalStrip from '@/worklist/ProposalStrip.vue'
 import { useSession } from '@/state/session'
 import { loadSetup, useSetup } from '@/state/setup'
 
@@ -41,6 +42,7 @@ watch(() => person.value?.key, begin)
   <div class="flex min-h-screen flex-col">
     <a href="#main" class="sr-only focus:not-sr-only focus:bg-gold focus:p-2">To the content</a>
     <TopBar v-if="person && ready && !open" />
+    <ProposalStrip v-if="person && ready && !open" />
     <TroubleBox v-if="trouble" :text="trouble" @retry="begin" />
     <main id="main" class="flex min-h-0 flex-1 flex-col">
       <RouterView v-if="open || (person && ready)" />

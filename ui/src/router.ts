@@ -10,6 +10,7 @@ import RulePage from '@/pages/RulePage.vue'
 import RulesPage from '@/pages/RulesPage.vue'
 import SetupPage from '@/pages/SetupPage.vue'
 import SignInPage from '@/pages/SignInPage.vue'
+import TeamPage from '@/pages/TeamPage.vue'
 import TrailPage from '@/pages/TrailPage.vue'
 import WorklistPage from '@/pages/WorklistPage.vue'
 
@@ -27,6 +28,7 @@ export const router = createRouter({
     { path: '/kits', component: KitsPage, meta: { title: 'Kits' } },
     { path: '/kits/:id(\\d+|new)', component: KitPage, meta: { title: 'Kit' } },
     { path: '/trail', component: TrailPage, meta: { title: 'Trail' } },
+    { path: '/team', component: TeamPage, meta: { title: 'Team' } },
     { path: '/notices', component: NoticesPage, meta: { title: 'What you were told' } },
     { path: '/setup', redirect: '/setup/deal' },
     { path: '/setup/:place(.*)', component: SetupPage, meta: { title: 'Set-up' } },

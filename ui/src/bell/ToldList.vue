@@ -7,7 +7,13 @@ defineProps<{ notices: Schemas['Notice'][] }>()
 const emit = defineEmits<{ open: [notice: Schemas['Notice']] }>()
 const { moment } = useDates()
 const place = (notice: Schemas['Notice']) =>
-  notice.record ? `/record/${notice.record.id}` : notice.rule ? `/rules/${notice.rule.id}` : '/notices'
+  notice.task_id
+    ? { path: '/worklist', query: { who: 'all', task: notice.task_id } }
+    : notice.record
+      ? `/record/${notice.record.id}`
+      : notice.rule
+        ? `/rules/${notice.rule.id}`
+        : '/notices'
 </script>
 
 <template>

@@ -1,17 +1,18 @@
 import { readonly, ref } from 'vue'
 import { sentenceOf } from '@/api/client'
 
-export type Notice = { id: number; text: string; tone: 'good' | 'bad' }
+/** `undo` offers to take back what was done. */
+export type Notice = { id: number; text: string; tone: 'good' | 'bad'; undo?: () => void }
 
 const notices = ref<Notice[]>([])
 let last = 0
 
 /** Short sentences at the foot of the page: what was done, or why it was not. */
 export function useNotices() {
-  function say(text: string, tone: Notice['tone'] = 'good') {
-    const notice = { id: ++last, text, tone }
+  function say(text: string, tone: Notice['tone'] = 'good', undo?: () => void) {
+    const notice: Notice = { id: ++last, text, tone, ...(undo ? { undo } : {}) }
     notices.value = [...notices.value.slice(-2), notice]
-    setTimeout(() => dismiss(notice.id), tone === 'good' ? 5000 : 12_000)
+    setTimeout(() => dismiss(notice.id), tone === 'good' && !undo ? 5000 : 12_000)
   }
   function dismiss(id: number) {
     notices.value = notices.value.filter((notice) => notice.id !== id)

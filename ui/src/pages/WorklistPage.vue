@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useMediaQuery } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useDates } from '@/lib/dates'
@@ -12,78 +12,60 @@ import { counted, wayWords } from '@/lib/words'
 import KeyCap from '@/parts/KeyCap.vue'
 import PriorityEdge from '@/parts/PriorityEdge.vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import TaskMark from '@/parts/TaskMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSetup } from '@/state/setup'
+import { useSession } from '@/state/session'
 import DueWords from '@/worklist/DueWords.vue'
+import FilterBar from '@/worklist/FilterBar.vue'
+import { grouped } from '@/worklist/groups'
 import NewTaskDialog from '@/worklist/NewTaskDialog.vue'
+import QueuesDialog from '@/worklist/QueuesDialog.vue'
+import SeveralBar from '@/worklist/SeveralBar.vue'
 import TaskSlip from '@/worklist/TaskSlip.vue'
+import { useFilters, type Grouping } from '@/worklist/useFilters'
 import { useTaskSteps } from '@/worklist/useTaskSteps'
 
 type Task = Schemas['Task']
-const route = useRoute()
 const router = useRouter()
 const { people, nameOf, queueName } = useSetup()
 const { day, today, moment } = useDates()
-const { finish } = useTaskSteps()
+const { finish, takeNext } = useTaskSteps()
 const { say } = useNotices()
+const { isLead } = useSession()
 const wide = useMediaQuery('(min-width: 900px)')
 const roomy = useMediaQuery('(min-width: 1024px)')
 const narrow = useMediaQuery('(max-width: 639px)')
 const columns = computed(() => (narrow.value ? 2 : roomy.value ? 6 : 4))
 
-const text = (name: string) => (typeof route.query[name] === 'string' ? (route.query[name] as string) : '')
-const set = (changes: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...changes } })
-
-// Whose tasks: "me", "all", a person, or "q:" and a queue.
-const who = computed({
-  get: () => text('who') || 'me',
-  set: (value) => set({ who: value === 'me' ? undefined : value, task: undefined }),
-})
-const state = computed({
-  get: () => text('state') || 'open',
-  set: (value) => set({ state: value === 'open' ? undefined : value, task: undefined }),
-})
-const rule = computed({
-  get: () => text('rule') || '',
-  set: (value) => set({ rule: value || undefined, task: undefined }),
-})
+const { who, state, group, query, text, set, more: filtered } = useFilters()
 
 const more = ref<Task[]>([])
 const next = ref<string | null>(null)
-const query = () => ({
-  state: state.value as 'open' | 'done',
-  ...(who.value.startsWith('q:') ? { who: 'all', queue: who.value.slice(2) } : { who: who.value }),
-  ...(rule.value ? { rule: Number(rule.value) } : {}),
-})
 const { data, error, reload } = useLoaded(async () => {
-  const page = await answerOf(api.GET('/api/worklist', { params: { query: query() } }))
+  const page = await answerOf(api.GET('/api/worklist', { params: { query: query.value } }))
   more.value = []
   next.value = page.next
   return page
-}, [who, state, rule])
+}, [() => JSON.stringify(query.value)])
 useLive(() => reload())
 
 async function loadMore() {
-  const page = await answerOf(api.GET('/api/worklist', { params: { query: { ...query(), after: next.value! } } }))
+  const asked = { ...query.value, after: next.value! }
+  const page = await answerOf(api.GET('/api/worklist', { params: { query: asked } }))
   more.value.push(...page.tasks)
   next.value = page.next
 }
 
 const tasks = computed(() => [...(data.value?.tasks ?? []), ...more.value])
+const over = computed(() => ['done', 'dropped'].includes(state.value))
 const groups = computed(() => {
-  if (state.value === 'done')
+  const by = group.value as Grouping
+  if (over.value && by === 'due')
     return tasks.value.length
-      ? [{ name: 'Done or dropped in the last 14 days', note: '', tone: '', tasks: tasks.value }]
+      ? [{ name: state.value === 'done' ? 'Done' : 'Dropped', note: 'newest first', tone: '', tasks: tasks.value }]
       : []
-  const names = { late: 'Late', today: 'Today', week: 'This week', later: 'Later', none: 'Without a date' }
-  return (Object.keys(names) as Task['group'][])
-    .map((group) => ({
-      name: names[group],
-      note: group === 'today' ? day(today()) : '',
-      tone: group === 'late' ? 'text-red' : group === 'today' ? 'text-amber' : '',
-      tasks: tasks.value.filter((task) => task.group === group),
-    }))
-    .filter((group) => group.tasks.length)
+  return grouped(tasks.value, by, { today: day(today()), person: nameOf, queue: queueName })
 })
 const inOrder = computed(() => groups.value.flatMap((group) => group.tasks))
 
@@ -118,10 +100,70 @@ async function tick(task: Task) {
   if (after) worked(after)
 }
 
-const rules = computed(() => {
-  const named = new Map(tasks.value.filter((task) => task.rule).map((task) => [String(task.rule!.id), task.rule!.name]))
-  return [{ value: '', words: 'All rules' }, ...[...named].map(([value, words]) => ({ value, words }))]
-})
+const STATES = [
+  { value: 'open', words: 'Open' },
+  { value: 'late', words: 'Late' },
+  { value: 'started', words: 'Started' },
+  { value: 'waiting', words: 'Waiting' },
+  { value: 'done', words: 'Done' },
+  { value: 'dropped', words: 'Dropped' },
+]
+const GROUPINGS = [
+  { value: 'due', words: 'Group by due' },
+  { value: 'rule', words: 'Group by rule' },
+  { value: 'record', words: 'Group by record' },
+  { value: 'priority', words: 'Group by priority' },
+  { value: 'queue', words: 'Group by queue' },
+  { value: 'person', words: 'Group by person' },
+]
+const searching = ref(filtered.value > 0)
+
+// Several at once: the boxes at the left choose instead of ticking off.
+const choosing = ref(false)
+const picked = ref(new Set<number>())
+const pickedTasks = computed(() => inOrder.value.filter((task) => picked.value.has(task.id)))
+function pick(id: number) {
+  const next = new Set(picked.value)
+  if (!next.delete(id)) next.add(id)
+  picked.value = next
+}
+function leaveChoosing() {
+  choosing.value = false
+  picked.value = new Set()
+}
+function pickAll() {
+  picked.value = picked.value.size === inOrder.value.length ? new Set() : new Set(inOrder.value.map((task) => task.id))
+}
+
+// Work-through: one by one, nothing else on the page. A queue gives its next task each time.
+const through = computed(() => text('through') === '1')
+const queue = computed(() => (who.value.startsWith('q:') ? who.value.slice(2) : null))
+const taken = ref<number | null>(null)
+const emptied = ref(false)
+async function takeFromQueue() {
+  const task = await takeNext(queue.value)
+  taken.value = task?.id ?? null
+  emptied.value = task === null
+}
+async function begin(where?: string) {
+  emptied.value = false
+  await set({ through: '1', task: undefined, ...(where ? { who: where } : {}) })
+  if (queue.value) await takeFromQueue()
+}
+const leave = () => {
+  taken.value = null
+  emptied.value = false
+  void set({ through: undefined, task: undefined })
+  void reload()
+}
+const shown = computed(() => (through.value && queue.value ? taken.value : chosen.value))
+async function afterStep(task: Task) {
+  if (through.value && queue.value) {
+    await takeFromQueue()
+    void reload()
+  } else worked(task)
+}
+const queuesOpen = ref(false)
 const whoOptions = computed(() => [
   { value: 'me', words: 'Mine' },
   ...(data.value?.queues ?? []).map((queue) => ({
@@ -138,6 +180,19 @@ const firstQueue = computed(
   () => data.value?.queues.find((queue) => queue.mine && queue.open) ?? data.value?.queues.find((queue) => queue.mine),
 )
 
+/** What stands behind a title: priority, state, parts, what goes on in the record it opened. */
+function said(task: Task) {
+  const opened = task.opened?.progress
+  return [
+    ['urgent', 'high'].includes(task.priority) && task.priority,
+    ['started', 'waiting'].includes(task.state) && task.state,
+    task.parts.all && `${task.parts.done} of ${task.parts.all} parts done`,
+    opened && `${opened.done} of ${opened.all} done in ${task.opened!.title}`,
+  ]
+    .filter(Boolean)
+    .join(' · ')
+}
+
 const making = ref(false)
 useKeys({
   j: () => stepBy(1),
@@ -145,6 +200,18 @@ useKeys({
   ArrowDown: () => stepBy(1),
   ArrowUp: () => stepBy(-1),
   c: () => (making.value = true),
+  f: async () => {
+    searching.value = true
+    await nextTick()
+    document.getElementById('task-words')?.focus()
+  },
+  x: () => {
+    choosing.value = true
+    if (chosen.value) pick(chosen.value)
+  },
+  q: () => (queuesOpen.value = true),
+  t: () => (through.value ? undefined : begin()),
+  Escape: () => (through.value ? leave() : choosing.value ? leaveChoosing() : undefined),
   o: () => {
     const record = inOrder.value[index.value]?.record
     if (record) void router.push(`/record/${record.id}`)
@@ -158,145 +225,213 @@ watch(chosen, (id) =>
 </script>
 
 <template>
-  <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-    <h1 class="mr-3 text-xl font-bold">Worklist</h1>
-    <SelectBox v-model="who" :options="whoOptions" label="Whose" strong />
-    <SelectBox
-      v-model="state"
-      :options="[
-        { value: 'open', words: 'Open' },
-        { value: 'done', words: 'Done' },
-      ]"
-      label="State"
-    />
-    <SelectBox v-model="rule" :options="rules" label="Rule" />
-    <button type="button" class="btn btn-quiet ml-auto" aria-keyshortcuts="c" @click="making = true">
-      New task <KeyCap class="hidden sm:inline">C</KeyCap>
-    </button>
-    <button v-if="firstQueue" type="button" class="btn" @click="who = `q:${firstQueue.key}`">
-      Queues <b>{{ waiting }}</b>
-    </button>
-  </div>
-
-  <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
-  <div v-else class="grid flex-1 min-[900px]:grid-cols-[1fr_424px]">
-    <div class="min-w-0" :class="chosen && !wide ? 'hidden' : ''">
-      <div v-if="data && !inOrder.length" class="p-8">
-        <h2 class="mb-1 text-lg font-semibold">
-          {{
-            state === 'done'
-              ? 'Nothing done in the last 14 days'
-              : who === 'me'
-                ? 'Nothing waits for you'
-                : 'Nothing here'
-          }}
-        </h2>
-        <p class="text-muted">
-          Tasks come here when a rule makes one, when a colleague passes one on, or when you make one.
-          <button type="button" class="link" @click="making = true">Make a task</button>
-          <template v-if="waiting && firstQueue">
-            or
-            <button type="button" class="link" @click="who = `q:${firstQueue.key}`">
-              look at the {{ counted(waiting, 'task') }} in your queues
-            </button></template
-          >.
-        </p>
-      </div>
-      <table v-else class="ledger table-fixed">
-        <thead>
-          <tr>
-            <th class="w-[44px]"><span class="sr-only">Done</span></th>
-            <th>Task</th>
-            <th class="hidden w-[24%] sm:table-cell">About</th>
-            <th class="hidden w-[72px] lg:table-cell">Answer by</th>
-            <th class="hidden w-[19%] lg:table-cell">{{ who === 'me' ? 'From' : 'Who' }}</th>
-            <th class="hidden w-[170px] !text-right sm:table-cell">{{ state === 'done' ? 'When' : 'Due' }}</th>
-          </tr>
-        </thead>
-        <tbody v-for="group in groups" :key="group.name" class="border-t border-pine">
-          <tr class="ledger-group">
-            <td :colspan="columns" class="!border-b !border-line !bg-paper !pt-[9px]">
-              <b :class="group.tone">{{ group.name }}</b>
-              <span class="text-muted">{{ [group.note, group.tasks.length].filter(Boolean).join(' · ') }}</span>
-            </td>
-          </tr>
-          <tr
-            v-for="task in group.tasks"
-            :id="`task-${task.id}`"
-            :key="task.id"
-            :data-chosen="task.id === chosen"
-            class="cursor-pointer"
-            @click="choose(task.id)"
-          >
-            <td class="relative !pr-1 !pl-4">
-              <PriorityEdge :priority="task.priority" />
-              <button
-                v-if="state === 'open' && task.may_work"
-                type="button"
-                class="block size-4 border-[1.5px] border-pine bg-paper hover:bg-band-2"
-                :aria-label="`Done: ${task.title}`"
-                @click.stop="tick(task)"
-              />
-              <span
-                v-else-if="state === 'done'"
-                :class="task.state === 'done' ? 'text-leaf' : 'text-muted'"
-                :title="task.state"
-                >{{ task.state === 'done' ? '✓' : '–' }}</span
-              >
-            </td>
-            <td class="break-words">
-              <button
-                type="button"
-                class="text-left hover:underline"
-                :class="task.id === chosen ? 'font-semibold' : ''"
-              >
-                {{ task.title }}
-              </button>
-              <span v-if="task.priority === 'urgent' || task.priority === 'high'" class="ml-1 text-muted">{{
-                task.priority
-              }}</span>
-              <span class="flex flex-wrap justify-between gap-x-3 text-muted sm:hidden">
-                <span>{{ task.record?.title }}</span>
-                <DueWords v-if="state === 'open'" :task="task" />
-              </span>
-            </td>
-            <td class="hidden break-words sm:table-cell">
-              <template v-if="task.record"
-                ><RouterLink :to="`/record/${task.record.id}`" @click.stop>{{ task.record.title }}</RouterLink>
-                <span class="text-muted">{{ task.record.hint }}</span></template
-              >
-            </td>
-            <td class="hidden lg:table-cell">{{ wayWords(task.way) }}</td>
-            <td class="hidden break-words text-muted lg:table-cell">
-              {{
-                who === 'me'
-                  ? (task.rule?.name ?? `by hand, ${nameOf(task.made_by)}`)
-                  : task.assignee
-                    ? nameOf(task.assignee)
-                    : queueName(task.queue)
-              }}
-            </td>
-            <td class="hidden text-right sm:table-cell">
-              <span v-if="state === 'done'" class="text-muted">{{ task.done_at && moment(task.done_at) }}</span>
-              <DueWords v-else :task="task" />
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <div v-if="next" class="p-4"><button type="button" class="btn" @click="loadMore">Show more</button></div>
-    </div>
-    <aside v-if="chosen" class="side border-pine bg-paper min-[900px]:border-l" aria-label="The task">
-      <button v-if="!wide" type="button" class="btn btn-quiet m-3 mb-0" @click="choose(undefined)">
-        Back to the list
+  <template v-if="through">
+    <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
+      <h1 class="text-xl font-bold">{{ queue ? `Queue ${queueName(queue)}` : 'Work through' }}</h1>
+      <span class="text-muted">one task after the other</span>
+      <span v-if="!queue && inOrder.length > 1" class="hidden text-muted sm:inline"
+        ><KeyCap>J</KeyCap> next <KeyCap>K</KeyCap> before</span
+      >
+      <button type="button" class="btn btn-quiet ml-auto" aria-keyshortcuts="Escape" @click="leave">
+        Back to the list <KeyCap>Esc</KeyCap>
       </button>
-      <TaskSlip
-        :id="chosen"
-        :place="index >= 0 ? `${index + 1} of ${inOrder.length}${next ? ' and more' : ''}` : ''"
-        @worked="worked"
-        @changed="reload"
-      />
-    </aside>
-    <aside v-else class="side hidden border-l border-pine bg-paper min-[900px]:block" />
-  </div>
+    </div>
+    <TaskSlip
+      v-if="shown"
+      :id="shown"
+      wide
+      :place="!queue && index >= 0 ? `${index + 1} of ${inOrder.length}` : ''"
+      @worked="afterStep"
+      @changed="reload"
+    />
+    <div v-else-if="queue ? emptied : data" class="p-8" role="status">
+      <h2 class="mb-1 text-lg font-semibold">{{ queue ? 'The queue is empty' : 'All done' }}</h2>
+      <p class="text-muted">
+        {{ queue ? 'Nothing waits in it any more.' : 'Nothing waits for you.' }}
+        <button v-if="!queue && waiting && firstQueue" type="button" class="link" @click="begin(`q:${firstQueue.key}`)">
+          Take the next from {{ firstQueue.name }}
+        </button>
+      </p>
+    </div>
+  </template>
+  <template v-else>
+    <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
+      <h1 class="mr-3 text-xl font-bold">Worklist</h1>
+      <SelectBox v-model="who" :options="whoOptions" label="Whose" strong />
+      <SelectBox v-model="state" :options="STATES" label="State" />
+      <SelectBox v-model="group" :options="GROUPINGS" label="Groups" />
+      <button
+        type="button"
+        class="btn btn-quiet"
+        aria-keyshortcuts="f"
+        :aria-expanded="searching"
+        @click="searching = !searching"
+      >
+        Search<b v-if="filtered">{{ filtered }}</b> <KeyCap class="hidden sm:inline">F</KeyCap>
+      </button>
+      <button v-if="inOrder.length && !over && !choosing" type="button" class="btn btn-quiet" @click="choosing = true">
+        Select several
+      </button>
+      <button type="button" class="btn btn-quiet ml-auto" aria-keyshortcuts="c" @click="making = true">
+        New task <KeyCap class="hidden sm:inline">C</KeyCap>
+      </button>
+      <RouterLink v-if="isLead" to="/team" class="btn btn-quiet">Team</RouterLink>
+      <button type="button" class="btn" aria-keyshortcuts="q" @click="queuesOpen = true">
+        Queues <b>{{ waiting }}</b>
+      </button>
+      <button v-if="inOrder.length && !over" type="button" class="btn btn-go" aria-keyshortcuts="t" @click="begin()">
+        Work through {{ next ? 'all' : inOrder.length }}
+      </button>
+    </div>
+
+    <FilterBar v-if="searching" :tasks="tasks" />
+    <SeveralBar v-if="choosing" :tasks="pickedTasks" @done="(leaveChoosing(), reload())" @leave="leaveChoosing" />
+    <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
+    <div v-else class="grid flex-1 min-[900px]:grid-cols-[1fr_424px]">
+      <div class="min-w-0" :class="chosen && !wide ? 'hidden' : ''">
+        <div v-if="data && !inOrder.length" class="p-8">
+          <h2 class="mb-1 text-lg font-semibold">
+            {{
+              over
+                ? 'Nothing here yet'
+                : filtered || state !== 'open'
+                  ? 'No task matches'
+                  : who === 'me'
+                    ? 'Nothing waits for you'
+                    : 'Nothing here'
+            }}
+          </h2>
+          <p class="text-muted">
+            Tasks come here when a rule makes one, when a colleague passes one on, or when you make one.
+            <button type="button" class="link" @click="making = true">Make a task</button>
+            <template v-if="waiting && firstQueue">
+              or
+              <button type="button" class="link" @click="begin(`q:${firstQueue.key}`)">
+                take the next of the {{ counted(waiting, 'task') }} in your queues
+              </button></template
+            >.
+          </p>
+        </div>
+        <table v-else class="ledger table-fixed">
+          <thead>
+            <tr>
+              <th class="w-[44px]">
+                <input
+                  v-if="choosing"
+                  type="checkbox"
+                  class="ml-[10px] size-4"
+                  aria-label="Choose all shown"
+                  :checked="picked.size > 0 && picked.size === inOrder.length"
+                  @change="pickAll"
+                /><span v-else class="sr-only">Done</span>
+              </th>
+              <th>Task</th>
+              <th class="hidden w-[24%] sm:table-cell">About</th>
+              <th class="hidden w-[72px] lg:table-cell">Answer by</th>
+              <th class="hidden w-[19%] lg:table-cell">{{ who === 'me' ? 'From' : 'Who' }}</th>
+              <th class="hidden w-[170px] !text-right sm:table-cell">{{ over ? 'When' : 'Due' }}</th>
+            </tr>
+          </thead>
+          <tbody v-for="some in groups" :key="some.name" class="border-t border-pine">
+            <tr class="ledger-group">
+              <td :colspan="columns" class="!border-b !border-line !bg-paper !pt-[9px]">
+                <b :class="some.tone">{{ some.name }}</b>
+                <span class="text-muted">{{ [some.note, some.tasks.length].filter(Boolean).join(' · ') }}</span>
+              </td>
+            </tr>
+            <tr
+              v-for="task in some.tasks"
+              :id="`task-${task.id}`"
+              :key="task.id"
+              :data-chosen="task.id === chosen"
+              class="cursor-pointer"
+              @click="choose(task.id)"
+            >
+              <td class="relative !pr-1 !pl-4">
+                <PriorityEdge :priority="task.priority" />
+                <input
+                  v-if="choosing"
+                  type="checkbox"
+                  class="size-4"
+                  :aria-label="`Choose ${task.title}`"
+                  :checked="picked.has(task.id)"
+                  @click.stop
+                  @change="pick(task.id)"
+                />
+                <button
+                  v-else-if="!over && task.may_work"
+                  type="button"
+                  class="block size-4 border-[1.5px] border-pine bg-paper hover:bg-band-2"
+                  :aria-label="`Done: ${task.title}`"
+                  @click.stop="tick(task)"
+                />
+                <span
+                  v-else-if="over"
+                  :class="task.state === 'done' ? 'text-leaf' : 'text-muted'"
+                  :title="task.state"
+                  >{{ task.state === 'done' ? '✓' : '–' }}</span
+                >
+              </td>
+              <td class="break-words">
+                <button
+                  type="button"
+                  class="text-left hover:underline"
+                  :class="task.id === chosen ? 'font-semibold' : ''"
+                >
+                  {{ task.title }}
+                </button>
+                <TaskMark v-if="task.mark" :mark="task.mark" class="ml-1" :title="task.kit?.name ?? task.rule?.name" />
+                <span v-if="said(task)" class="ml-1 text-muted">{{ said(task) }}</span>
+                <span class="flex flex-wrap justify-between gap-x-3 text-muted sm:hidden">
+                  <span>{{ task.record?.title }}</span>
+                  <DueWords v-if="!over" :task="task" />
+                </span>
+              </td>
+              <td class="hidden break-words sm:table-cell">
+                <template v-if="task.record"
+                  ><RouterLink :to="`/record/${task.record.id}`" @click.stop>{{ task.record.title }}</RouterLink>
+                  <span class="text-muted">{{ task.record.hint }}</span></template
+                >
+              </td>
+              <td class="hidden lg:table-cell">{{ wayWords(task.way) }}</td>
+              <td class="hidden break-words text-muted lg:table-cell">
+                {{
+                  who === 'me'
+                    ? (task.kit?.name ?? task.rule?.name ?? `by hand, ${nameOf(task.made_by)}`)
+                    : task.assignee
+                      ? nameOf(task.assignee)
+                      : queueName(task.queue)
+                }}
+              </td>
+              <td class="hidden text-right sm:table-cell">
+                <span v-if="over" class="text-muted">{{ task.done_at && moment(task.done_at) }}</span>
+                <DueWords v-else :task="task" />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <div v-if="next" class="p-4"><button type="button" class="btn" @click="loadMore">Show more</button></div>
+      </div>
+      <aside v-if="chosen" class="side border-pine bg-paper min-[900px]:border-l" aria-label="The task">
+        <button v-if="!wide" type="button" class="btn btn-quiet m-3 mb-0" @click="choose(undefined)">
+          Back to the list
+        </button>
+        <TaskSlip
+          :id="chosen"
+          :place="index >= 0 ? `${index + 1} of ${inOrder.length}${next ? ' and more' : ''}` : ''"
+          @worked="worked"
+          @changed="reload"
+        />
+      </aside>
+      <aside v-else class="side hidden border-l border-pine bg-paper min-[900px]:block" />
+    </div>
+  </template>
+  <QueuesDialog
+    :open="queuesOpen"
+    :lead="isLead"
+    @close="queuesOpen = false"
+    @look="(key) => ((queuesOpen = false), (who = `q:${key}`))"
+    @work="(key) => ((queuesOpen = false), begin(`q:${key}`))"
+  />
   <NewTaskDialog :open="making" @close="making = false" @made="(task) => (reload(), choose(task.id))" />
 </template>

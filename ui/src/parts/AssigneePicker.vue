@@ -2,10 +2,11 @@
 import { computed } from 'vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup } from '@/state/setup'
+import type { To } from '@/worklist/useTaskSteps'
 
-/** A person or a queue. */
+/** A person, a queue, or somebody of a team: by turns or whoever has the lightest load. */
 defineProps<{ label: string }>()
-const value = defineModel<{ assignee: string | null; queue: string | null }>({ required: true })
+const value = defineModel<To>({ required: true })
 const { setup, people } = useSetup()
 
 const options = computed(() => [
@@ -14,12 +15,23 @@ const options = computed(() => [
     words: person.away_until ? `${person.name} (away until ${person.away_until})` : person.name,
   })),
   ...setup.value.queues.map((queue) => ({ value: `q:${queue.key}`, words: `Queue ${queue.name}` })),
+  ...setup.value.teams.flatMap((team) => [
+    { value: `t:${team.key}`, words: `${team.name}, by turns` },
+    { value: `l:${team.key}`, words: `${team.name}, lightest load` },
+  ]),
 ])
 const chosen = computed({
-  get: () => (value.value.assignee ? `p:${value.value.assignee}` : value.value.queue ? `q:${value.value.queue}` : null),
+  get: () => {
+    const { assignee, queue, team, team_way } = value.value
+    if (team) return `${team_way === 'load' ? 'l' : 't'}:${team}`
+    return assignee ? `p:${assignee}` : queue ? `q:${queue}` : null
+  },
   set: (key) => {
     const name = key?.slice(2) ?? null
-    value.value = key?.startsWith('q:') ? { assignee: null, queue: name } : { assignee: name, queue: null }
+    const kind = key?.charAt(0)
+    if (kind === 't' || kind === 'l')
+      value.value = { assignee: null, queue: null, team: name, team_way: kind === 'l' ? 'load' : 'turns' }
+    else value.value = kind === 'q' ? { assignee: null, queue: name } : { assignee: name, queue: null }
   },
 })
 </script>

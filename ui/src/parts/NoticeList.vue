@@ -16,6 +16,9 @@ const { notices, dismiss } = useNotices()
       :class="notice.tone === 'bad' ? 'border-red bg-red-bg' : 'border-pine'"
     >
       <span class="break-words">{{ notice.text }}</span>
+      <button v-if="notice.undo" type="button" class="link" @click="(notice.undo(), dismiss(notice.id))">
+        Take back
+      </button>
       <button type="button" class="text-muted hover:text-ink" aria-label="Close" @click="dismiss(notice.id)">×</button>
     </div>
   </div>

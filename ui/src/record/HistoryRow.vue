@@ -8,6 +8,14 @@ import { useSetup, type Kind } from '@/state/setup'
 /** One thing that happened: a square for what Yenvo did, a circle for what people did. */
 const props = defineProps<{ entry: Schemas['Entry']; kind: Kind }>()
 const { moment, day } = useDates()
+const kitWords: Record<string, string> = {
+  kit_begun: 'Begun: the kit',
+  kit_done: 'Finished: the kit',
+  kit_stopped: 'Stopped: the kit',
+  kit_passed: 'Skipped a task of',
+  kit_moved_on: 'Goes on by another version:',
+  kit_stuck: 'Cannot go on: the kit',
+}
 const { setup, nameOf, queueName } = useSetup()
 const listName = computed(
   () => setup.value.kinds.find((one) => one.key === `entry/${props.entry.detail.list}`)?.plural ?? 'a list',
@@ -75,6 +83,32 @@ const taken = computed(
         >{{ who }} started the rule <b>{{ entry.detail.name }}</b>{{
           entry.detail.job ? ' on all that match' : ''
         }}</template
+      >
+      <template v-else-if="entry.what === 'kit_dated'"
+        >{{ entry.detail.why }} moved, so the open tasks of <b>{{ entry.detail.kit }}</b> have other dates:
+        <span v-for="one in entry.detail.moved ?? []" :key="one.title" class="block text-muted"
+          >{{ one.title }}: {{ one.from ? day(one.from) : 'no date' }} becomes
+          {{ one.to ? day(one.to) : 'no date' }}</span
+        ><span v-if="entry.detail.kept?.length" class="block text-muted"
+          >Dated by hand, so they stay: {{ entry.detail.kept.join(', ') }}</span
+        ></template
+      >
+      <template v-else-if="entry.what.startsWith('kit_')"
+        >{{ kitWords[entry.what] ?? entry.what }} <b>{{ entry.detail.kit }}</b>
+        <span class="text-muted">{{ entry.detail.task ?? entry.detail.why }}</span></template
+      >
+      <template v-else-if="entry.what === 'task_late'"
+        ><b>{{ entry.detail.title }}</b> got late</template
+      >
+      <template v-else-if="entry.what === 'commented'"
+        >{{ who }} about <b>{{ entry.detail.title }}</b>: {{ entry.detail.text }}</template
+      >
+      <template v-else-if="entry.what === 'file_added' || entry.what === 'file_removed'"
+        >{{ who }} {{ entry.what === 'file_added' ? 'added' : 'took away' }} the file {{ entry.detail.text }} at
+        <b>{{ entry.detail.title }}</b></template
+      >
+      <template v-else-if="entry.what === 'task_changed' && entry.detail.taken_back"
+        >{{ who }} took the last step of <b>{{ entry.detail.title }}</b> back</template
       >
       <template v-else-if="entry.what === 'told'">{{ who }} told: {{ entry.detail.text }}</template>
       <template v-else-if="entry.what === 'task_made'"

@@ -9,10 +9,15 @@ import FormRow from '@/parts/FormRow.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSession } from '@/state/session'
+import type { To } from './useTaskSteps'
 import { useSetup } from '@/state/setup'
 
 /** A task made by hand, about a record or about none. What was typed stays until it is made or thrown away. */
-const props = defineProps<{ open: boolean; record?: { id: number; title: string } | null }>()
+const props = defineProps<{
+  open: boolean
+  record?: { id: number; title: string } | null
+  parent?: { id: number; title: string } | null
+}>()
 const emit = defineEmits<{ close: []; made: [task: Schemas['Task']] }>()
 const { setup } = useSetup()
 const { person } = useSession()
@@ -23,7 +28,7 @@ const blank = () => ({
   web_link: '',
   way: 'other' as string | null,
   priority: 'normal' as string | null,
-  to: { assignee: person.value?.key ?? null, queue: null as string | null },
+  to: { assignee: person.value?.key ?? null, queue: null } as To,
   due_on: '',
   due_at: '',
   record_id: props.record?.id ?? null,
@@ -50,6 +55,7 @@ async function save() {
       ...to,
       text: rest.text || null,
       web_link: rest.web_link || null,
+      parent_id: props.parent?.id ?? null,
       due_on: rest.due_on || null,
       due_at: rest.due_at || null,
     }
@@ -67,7 +73,11 @@ async function save() {
 </script>
 
 <template>
-  <DialogBox :open="open" :title="record ? `New task about ${record.title}` : 'New task'" @close="emit('close')">
+  <DialogBox
+    :open="open"
+    :title="parent ? `A part of ${parent.title}` : record ? `New task about ${record.title}` : 'New task'"
+    @close="emit('close')"
+  >
     <form @submit.prevent="save">
       <FormRow v-slot="{ id, describedby }" label="What to do" :wrong="wrong.title">
         <input

@@ -4,12 +4,12 @@ import { sentenceOf, type Schemas } from '@/api/client'
 import AssigneePicker from '@/parts/AssigneePicker.vue'
 import DialogBox from '@/parts/DialogBox.vue'
 import FormRow from '@/parts/FormRow.vue'
-import { useTaskSteps } from './useTaskSteps'
+import { useTaskSteps, type To } from './useTaskSteps'
 
 const props = defineProps<{ open: boolean; task: Schemas['Task'] }>()
 const emit = defineEmits<{ close: []; moved: [task: Schemas['Task']] }>()
 const { passOn } = useTaskSteps()
-const to = ref<{ assignee: string | null; queue: string | null }>({ assignee: null, queue: null })
+const to = ref<To>({ assignee: null, queue: null })
 const wrong = ref('')
 
 watch(
@@ -35,7 +35,7 @@ async function save() {
     <form class="min-h-56" @submit.prevent="save">
       <FormRow label="To" plain :wrong="wrong"><AssigneePicker v-model="to" label="To" /></FormRow>
       <div class="flex gap-2">
-        <button type="submit" class="btn btn-go" :disabled="!to.assignee && !to.queue">Pass on</button>
+        <button type="submit" class="btn btn-go" :disabled="!to.assignee && !to.queue && !to.team">Pass on</button>
         <button type="button" class="btn btn-quiet" @click="emit('close')">Keep it</button>
       </div>
     </form>

@@ -5,6 +5,7 @@ import { addDays, useDates } from '@/lib/dates'
 import ClockInput from '@/parts/ClockInput.vue'
 import DialogBox from '@/parts/DialogBox.vue'
 import FormRow from '@/parts/FormRow.vue'
+import DateWordsInput from './DateWordsInput.vue'
 import { useTaskSteps } from './useTaskSteps'
 
 const props = defineProps<{ open: boolean; task: Schemas['Task'] }>()
@@ -60,6 +61,7 @@ async function save() {
           {{ day(one) }}
         </button>
       </div>
+      <DateWordsInput v-if="open" @read="(on, at) => ((date = on), (clock = at ?? ''))" />
       <div class="grid grid-cols-2 gap-3">
         <FormRow v-slot="{ id, describedby }" label="To the day" :wrong="wrong">
           <input :id="id" v-model="date" type="date" class="input" :aria-describedby="describedby" />

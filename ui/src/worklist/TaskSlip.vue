@@ -7,15 +7,20 @@ import { useKeys } from '@/lib/useKeys'
 import { useLoaded } from '@/lib/useLoaded'
 import { sentenceCase, wayWords } from '@/lib/words'
 import KeyCap from '@/parts/KeyCap.vue'
+import TaskMark from '@/parts/TaskMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSetup } from '@/state/setup'
 import PassOnDialog from './PassOnDialog.vue'
 import PutOffDialog from './PutOffDialog.vue'
 import { useTaskSteps } from './useTaskSteps'
+import NewTaskDialog from './NewTaskDialog.vue'
+import PresetPicker from './PresetPicker.vue'
+import TaskTalk from './TaskTalk.vue'
 import WhyHere from './WhyHere.vue'
+import WhyKit from './WhyKit.vue'
 
 /** One task with all that helps to work it: what to say, the answers, the facts, why it is here. */
-const props = defineProps<{ id: number; place?: string }>()
+const props = defineProps<{ id: number; place?: string; wide?: boolean }>()
 const emit = defineEmits<{ worked: [task: Schemas['Task']]; changed: [] }>()
 
 const { data, error, reload } = useLoaded(
@@ -25,13 +30,15 @@ const { data, error, reload } = useLoaded(
 useLive((news) => (news === null || news.tasks.includes(props.id)) && reload())
 const { moment, day } = useDates()
 const { nameOf, queueName } = useSetup()
-const { finish, drop, take } = useTaskSteps()
+const { finish, drop, take, giveBack, setState, takeBack, last } = useTaskSteps()
 
 const note = ref('')
 const noting = ref(false)
 const noteBox = useTemplateRef<HTMLTextAreaElement>('noteBox')
 const puttingOff = ref(false)
 const passingOn = ref(false)
+const parting = ref(false)
+const presets = useTemplateRef('presets')
 const busy = ref(false)
 
 watch(
@@ -63,6 +70,30 @@ async function claim() {
     emit('changed')
   }
 }
+async function turn(state: 'open' | 'started' | 'waiting') {
+  if (workable.value && (await setState(props.id, state))) {
+    await reload()
+    emit('changed')
+  }
+}
+async function undoLast() {
+  if (last.value === null) return
+  const after = await takeBack(last.value)
+  if (after) {
+    await reload()
+    emit('changed')
+  }
+}
+const putIn = (text: string) => {
+  note.value = note.value ? `${note.value} ${text}` : text
+  noting.value = true
+}
+async function readyText() {
+  if (!workable.value) return
+  noting.value = true
+  await nextTick()
+  void presets.value?.show()
+}
 async function write() {
   noting.value = true
   await nextTick()
@@ -83,6 +114,11 @@ useKeys({
   p: () => workable.value && (puttingOff.value = true),
   h: () => workable.value && (passingOn.value = true),
   n: write,
+  s: () => turn(task.value?.state === 'started' ? 'open' : 'started'),
+  w: () => turn(task.value?.state === 'waiting' ? 'open' : 'waiting'),
+  e: readyText,
+  u: undoLast,
+  g: () => workable.value && task.value!.queue && task.value!.assignee && work(() => giveBack(props.id)),
   ...Object.fromEntries(
     [1, 2, 3, 4, 5, 6, 7, 8, 9].map((digit) => [
       String(digit),
@@ -97,16 +133,19 @@ useKeys({
   <div
     v-else-if="data && task"
     class="[&>section]:border-b [&>section]:border-line [&>section]:px-[18px] [&>section]:py-3"
+    :class="wide ? 'mx-auto w-full max-w-3xl border-x border-line bg-paper' : ''"
   >
     <section>
       <div class="flex justify-between text-muted">
         <span
-          >{{ sentenceCase(task.priority) }} · {{ wayWords(task.way) }} · {{ open ? 'open' : task.state }} since
+          >{{ sentenceCase(task.priority) }} · {{ wayWords(task.way) }} · {{ task.state }} since
           {{ moment(task.done_at ?? task.made_at) }}</span
         >
         <span v-if="place">{{ place }}</span>
       </div>
-      <h2 class="mt-1 text-[18px] leading-snug font-bold">{{ task.title }}</h2>
+      <h2 class="mt-1 text-[18px] leading-snug font-bold">
+        {{ task.title }} <TaskMark v-if="task.mark" :mark="task.mark" :title="task.kit?.name ?? task.rule?.name" />
+      </h2>
       <p v-if="task.text" class="mt-2 break-words whitespace-pre-line">{{ task.text }}</p>
       <p v-if="task.web_link" class="mt-1 break-all">
         <a :href="task.web_link" target="_blank" rel="noreferrer">{{ task.web_link }}</a>
@@ -116,6 +155,13 @@ useKeys({
         }}<template v-if="task.due_on"> · due {{ day(task.due_on) }} {{ task.due_at }}</template
         ><template v-if="task.remind_at"> · reminder {{ moment(task.remind_at) }}</template>
       </p>
+      <p v-if="task.opened" class="mt-1 text-muted">
+        Opened <RouterLink :to="`/record/${task.opened.id}`">{{ task.opened.title }}</RouterLink><template
+          v-if="task.opened.progress"
+          >, {{ task.opened.progress.done }} of {{ task.opened.progress.all }} done there</template
+        >
+      </p>
+      <p v-if="task.log_done && open" class="mt-1 text-muted">When it is done it is logged on the record.</p>
       <p v-if="data.parent" class="mt-1 text-muted">Part of “{{ data.parent.title }}”</p>
 
       <template v-if="open && task.may_work">
@@ -150,6 +196,7 @@ useKeys({
           placeholder="A note, kept with the answer"
           @keydown.esc="($event.target as HTMLElement).blur()"
         />
+        <PresetPicker v-show="noting" ref="presets" :box="noteBox ?? null" @insert="putIn" />
       </template>
       <p v-else-if="open" class="mt-3 text-muted">
         This task is {{ nameOf(task.assignee) }}’s. They, their team or a lead can work it.
@@ -176,6 +223,34 @@ useKeys({
       <button type="button" class="btn btn-quiet" aria-keyshortcuts="n" :disabled="busy" @click="write">
         Note <KeyCap>N</KeyCap>
       </button>
+      <button
+        type="button"
+        class="btn btn-quiet"
+        aria-keyshortcuts="s"
+        :disabled="busy"
+        @click="turn(task.state === 'started' ? 'open' : 'started')"
+      >
+        {{ task.state === 'started' ? 'Not started' : 'Start' }} <KeyCap>S</KeyCap>
+      </button>
+      <button
+        type="button"
+        class="btn btn-quiet"
+        aria-keyshortcuts="w"
+        :disabled="busy"
+        @click="turn(task.state === 'waiting' ? 'open' : 'waiting')"
+      >
+        {{ task.state === 'waiting' ? 'Waits no more' : 'Waiting' }} <KeyCap>W</KeyCap>
+      </button>
+      <button
+        v-if="task.queue && task.assignee"
+        type="button"
+        class="btn btn-quiet"
+        aria-keyshortcuts="g"
+        :disabled="busy"
+        @click="work(() => giveBack(props.id))"
+      >
+        Give back <KeyCap>G</KeyCap>
+      </button>
       <button type="button" class="btn btn-quiet ml-auto" :disabled="busy" @click="letGo">Drop</button>
     </section>
 
@@ -198,21 +273,57 @@ useKeys({
       </dl>
     </section>
 
-    <section v-if="data.parts.length">
-      <div class="lab mb-1">Parts</div>
+    <section v-if="data.parts.length || (open && task.may_work)">
+      <div class="flex items-baseline justify-between">
+        <span class="lab mb-1"
+          >Parts<template v-if="data.parts.length">
+            · {{ task.parts.done }} of {{ task.parts.all }} done</template
+          ></span
+        >
+        <button v-if="open && task.may_work" type="button" class="link text-sm" @click="parting = true">
+          Add a part
+        </button>
+      </div>
       <ul>
-        <li v-for="part in data.parts" :key="part.id">
-          {{ part.title }} <span class="text-muted">{{ part.state }}</span>
+        <li v-for="part in data.parts" :key="part.id" class="flex items-baseline gap-2 py-[2px]">
+          <button
+            v-if="part.may_work && !['done', 'dropped'].includes(part.state) && !part.answers.length"
+            type="button"
+            class="size-[14px] shrink-0 self-center border-[1.5px] border-pine bg-paper hover:bg-band-2"
+            :aria-label="`Done: ${part.title}`"
+            @click="finish(part.id, null, null).then(moved)"
+          />
+          <RouterLink :to="{ query: { ...$route.query, task: part.id } }">{{ part.title }}</RouterLink>
+          <span class="text-muted">{{ part.state }}</span>
         </li>
       </ul>
     </section>
 
+    <section><TaskTalk :panel="data" @changed="reload" /></section>
+
     <section>
       <div class="lab mb-[6px]">Why this task is here</div>
       <WhyHere v-if="data.why" :why="data.why" />
+      <WhyKit v-else-if="data.why_kit" :why="data.why_kit" />
       <div v-else>{{ nameOf(task.made_by) }} made it by hand, {{ moment(task.made_at) }}.</div>
     </section>
 
+    <section v-if="wide && data.history.length">
+      <div class="lab mb-1">What happened to it</div>
+      <ul>
+        <li v-for="entry in data.history.slice(0, 8)" :key="entry.id" class="text-muted">
+          {{ moment(entry.at) }} {{ nameOf(entry.who) }}: {{ entry.what.replace('task_', '').replace('_', ' ') }}
+        </li>
+      </ul>
+    </section>
+
+    <NewTaskDialog
+      :open="parting"
+      :parent="{ id: task.id, title: task.title }"
+      :record="task.record"
+      @close="parting = false"
+      @made="moved"
+    />
     <PutOffDialog :open="puttingOff" :task="task" @close="puttingOff = false" @moved="moved" />
     <PassOnDialog :open="passingOn" :task="task" @close="passingOn = false" @moved="passedOn" />
   </div>
