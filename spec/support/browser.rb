@@ -38,12 +38,13 @@ module Browser
     def clear
       root = house[0]
       Processes.instance_method(:wait_until).bind_call(self, "the worker is idle") { root.waiting.count.zero? }
+      kits = !root.db[:kits].empty?
       root.db.transaction do
         root.db.run "SET FOREIGN_KEY_CHECKS=0"
         Database::TABLES.each { |table| root.db[table].delete }
         root.db.run "SET FOREIGN_KEY_CHECKS=1"
       end
-      root.begin_epoch("cleared", who: nil, now: Database::NOW)
+      root.begin_epoch(kits ? "setup" : "cleared", who: nil, now: Database::NOW)
       root.db[:rule_spans].delete
     end
   end

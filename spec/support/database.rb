@@ -69,6 +69,16 @@ module Database
     root.rules.find!(row[:id])
   end
 
+  # Publishes a kit of the demo by the name of its file, such as "12-launch".
+  # @return [Hash] row of the kit
+  def publish_demo_kit(name, at: NOW)
+    kit = Yenvo::Core::Kits::KitFile.parse(File.read(File.expand_path("../../demo/kits/#{name}.yml", __dir__)))
+    row = root.kits.make(kit, cause: cause("maren", at: at))
+    root.kits.publish(row[:id], kit, cause: cause("maren", at: at))
+    root.forget
+    root.kits.find!(row[:id])
+  end
+
   # The rule of most examples: entering Survey booked makes a call for the owner.
   def survey_rule(**changes)
     {"name" => "Survey booked", "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]},

@@ -19,12 +19,12 @@ const wordsAt = (line: Line) => {
 </script>
 
 <template>
-  <div class="overflow-auto">
+  <div class="overflow-x-auto">
     <svg
-      :width="drawing.width"
-      :height="drawing.height"
+      :viewBox="`0 0 ${drawing.width} ${drawing.height}`"
+      :style="{ width: `${drawing.width}px`, minWidth: `${drawing.width * 0.7}px` }"
       font-size="11.5"
-      class="mx-auto block"
+      class="mx-auto block max-w-full"
       role="group"
       aria-label="How the kit runs, from top to bottom"
     >

@@ -27,7 +27,7 @@ const props = defineProps<{
   fixed: boolean
 }>()
 const kit = defineModel<Kit>({ required: true })
-const emit = defineEmits<{ choose: [key: string | null] }>()
+const emit = defineEmits<{ choose: [key: string | null, enter?: boolean] }>()
 const { setup } = useSetup()
 const words = computed(() => useRuleWords(setup.value, props.kind))
 
@@ -68,11 +68,13 @@ function keys(task: KitTask, event: KeyboardEvent) {
   else if (event.key === 'Delete' && !props.fixed) {
     kit.value = without(kit.value, task.key)
     void lookAt(all[at + 1] ?? all[at - 1])
-  } else if (event.key === 'Enter') emit('choose', task.key)
+  } else if (event.key === 'Enter') emit('choose', task.key, true)
   else return
   event.preventDefault()
 }
 
+// One row is a stop for Tab; from there the arrows go on, so that Tab reaches what stands beside the table.
+const stop = computed(() => (numberOf(kit.value, props.chosen ?? '') ? props.chosen : tasksOf(kit.value)[0]?.key))
 const carried = ref<string | null>(null)
 const over = ref<string | null>(null)
 function drop(phase: number, index: number) {
@@ -134,7 +136,7 @@ const opens = (task: KitTask) =>
                 :aria-label="`Name of phase ${p + 1}`"
                 placeholder="Name of the phase"
                 maxlength="120"
-                @change="rename(p, ($event.target as HTMLInputElement).value)"
+                @input="rename(p, ($event.target as HTMLInputElement).value)"
               />
               <button
                 v-if="!fixed && kit.phases.length > 1"
@@ -152,7 +154,7 @@ const opens = (task: KitTask) =>
           v-for="(task, t) in phase.tasks"
           :id="`kit-row-${task.key}`"
           :key="task.key"
-          tabindex="0"
+          :tabindex="task.key === stop ? 0 : -1"
           :data-chosen="task.key === chosen"
           :draggable="!fixed"
           class="cursor-pointer"

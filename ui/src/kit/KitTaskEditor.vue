@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { sentenceCase, wayWords } from '@/lib/words'
 import FormRow from '@/parts/FormRow.vue'
+import LinesInput from '@/parts/LinesInput.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import AssignEditor from '@/rule/AssignEditor.vue'
 import DateRuleEditor from '@/rule/DateRuleEditor.vue'
@@ -43,13 +44,6 @@ const froms = computed(() => [
     : { value: 'start', words: anchor.value ?? 'the start' },
 ])
 const dated = computed(() => props.references.filter((one) => one.path !== props.kit.from))
-const answers = (event: Event) => {
-  const lines = (event.target as HTMLTextAreaElement).value
-    .split('\n')
-    .map((line) => line.trim())
-    .filter(Boolean)
-  put({ answers: lines.length ? [...new Set(lines)].slice(0, 9) : undefined })
-}
 </script>
 
 <template>
@@ -108,7 +102,11 @@ const answers = (event: Event) => {
       :wrong="wrong.answers"
       hint="Other tasks can come after one of them."
     >
-      <textarea :id="id" class="input" rows="3" :value="(task.answers ?? []).join('\n')" @change="answers" />
+      <LinesInput
+        :id="id"
+        :model-value="task.answers ?? []"
+        @update:model-value="(answers) => put({ answers: answers.length ? answers : undefined })"
+      />
     </FormRow>
     <div class="grid grid-cols-2 gap-x-3">
       <FormRow label="Answer by" plain
@@ -179,7 +177,7 @@ const answers = (event: Event) => {
         class="input"
         :value="task.web_link ?? ''"
         placeholder="https://"
-        @change="put({ web_link: ($event.target as HTMLInputElement).value })"
+        @input="put({ web_link: ($event.target as HTMLInputElement).value })"
       />
     </FormRow>
   </div>

@@ -58,7 +58,7 @@ watch([() => JSON.stringify(props.kit), () => record.value?.id], run, { immediat
         >
         <span v-if="task.trouble" class="block text-sm text-red">{{ task.trouble }}</span>
         <span
-          v-for="note in task.notes.filter((one) => /moved|no due/.test(one))"
+          v-for="note in task.notes.filter((one) => /moved/.test(one))"
           :key="note"
           class="block text-sm text-muted"
           >{{ note }}</span

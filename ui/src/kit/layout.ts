@@ -25,7 +25,12 @@ export function drawingOf(kit: Kit): Drawing {
   const keys = new Set(tasks.map((task) => task.key))
   graph.setNode(START, { width: 14, height: 14 })
   tasks.forEach((task, index) => {
-    const label = `${index + 1} ${shorten(task.title.replace(/\{\{.*?\}\}/g, '…').replace(/\s+/g, ' '))}`
+    const label = `${index + 1} ${shorten(
+      task.title
+        .replace(/\{\{.*?\}\}/g, '…')
+        .replace(/\s+/g, ' ')
+        .replace(/ …$/, ''),
+    )}`
     const choice = !!task.answers?.length
     const width = Math.max(64, label.length * 6.3 + (choice ? 44 : 18))
     graph.setNode(task.key, { width, height: choice ? 40 : 28, label, choice })

@@ -61,14 +61,13 @@ async function load() {
     if (id.value === null) draft.begin(blankKit(first.key, setup.value.kit_format))
     else await draft.load()
     if (kit.value && !kit.value.phases.length) kit.value = { ...kit.value, phases: [{ name: '', tasks: [] }] }
-    past.clear()
     past.commit()
+    past.clear()
     void look()
   } catch (problem) {
     trouble.value = sentenceOf(problem)
   }
 }
-watch(id, load, { immediate: true })
 watch(
   () => kit.value?.name,
   (name) => (document.title = `${name || 'New kit'} · Yenvo`),
@@ -111,9 +110,12 @@ function choose(key: string | null, open = false) {
   chosen.value = key
   if (key && open) tab.value = 'task'
 }
-async function chooseRow(key: string | null) {
+async function chooseRow(key: string | null, enter = false) {
   chosen.value = key
   if (key && tab.value !== 'try') tab.value = fixed.value ? 'runs' : 'task'
+  if (!enter) return
+  await nextTick()
+  document.querySelector<HTMLElement>('#kit-side [role=tabpanel] input')?.focus()
 }
 
 const problems = ref<{ where: string; text: string; key: string | null; field: string }[]>([])
@@ -265,6 +267,8 @@ const tabs = computed(() => [
   { key: 'checks' as Tab, words: problems.value.length ? `Checks ${problems.value.length}` : 'Checks' },
   { key: 'history' as Tab, words: 'History' },
 ])
+// All that loading touches stands above.
+watch(id, load, { immediate: true })
 </script>
 
 <template>
@@ -386,7 +390,7 @@ const tabs = computed(() => [
           >
         </div>
       </div>
-      <aside class="side border-pine bg-paper min-[1000px]:border-l" aria-label="Beside the kit">
+      <aside id="kit-side" class="side border-pine bg-paper min-[1000px]:border-l" aria-label="Beside the kit">
         <div class="flex flex-wrap gap-1 border-b border-line px-4 pt-2" role="tablist">
           <button
             v-for="one in tabs"
@@ -401,7 +405,7 @@ const tabs = computed(() => [
             {{ one.words }}
           </button>
         </div>
-        <div class="p-4">
+        <div class="p-4" role="tabpanel">
           <template v-if="tab === 'runs'">
             <p v-if="!tasksOf(kit).length" class="text-muted">
               The drawing is made from the table. Type the first task, or paste a list.

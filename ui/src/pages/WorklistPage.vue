@@ -379,9 +379,9 @@ watch(chosen, (id) =>
                   :class="task.id === chosen ? 'font-semibold' : ''"
                 >
                   {{ task.title }}
+                  <TaskMark v-if="task.mark" :mark="task.mark" :title="task.kit?.name ?? task.rule?.name" />
+                  <span v-if="said(task)" class="font-normal text-muted">{{ said(task) }}</span>
                 </button>
-                <TaskMark v-if="task.mark" :mark="task.mark" class="ml-1" :title="task.kit?.name ?? task.rule?.name" />
-                <span v-if="said(task)" class="ml-1 text-muted">{{ said(task) }}</span>
                 <span class="flex flex-wrap justify-between gap-x-3 text-muted sm:hidden">
                   <span>{{ task.record?.title }}</span>
                   <DueWords v-if="!over" :task="task" />

@@ -105,6 +105,7 @@ function said(task: Schemas['CopyTask']) {
         <button
           type="button"
           class="text-left hover:underline"
+          :data-copy="copy.id"
           :aria-expanded="open === copy.id"
           @click="open = open === copy.id ? null : copy.id"
         >

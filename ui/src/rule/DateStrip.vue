@@ -14,7 +14,9 @@ const props = defineProps<{
 const { day } = useDates()
 const box = useTemplateRef<HTMLElement>('box')
 const { width } = useElementSize(box)
-const LINE = 16
+// On a narrow strip the words stand over their bar.
+const narrow = computed(() => width.value < 520)
+const line = computed(() => (narrow.value ? 27 : 16))
 const HEAD = 20
 
 const strip = computed(() => props.plan.strip)
@@ -22,7 +24,7 @@ const days = computed(() => Math.max(1, daysBetween(strip.value.from, strip.valu
 const x = (on: string, minutes = 0) => ((daysBetween(strip.value.from, on) + minutes / 1440) / days.value) * width.value
 const step = computed(() => width.value / days.value)
 const dated = computed(() => props.plan.tasks.filter((task) => task.due))
-const height = computed(() => HEAD + LINE * dated.value.length + 22)
+const height = computed(() => HEAD + line.value * dated.value.length + 22)
 const mondays = computed(() => {
   const all = Array.from({ length: days.value + 1 }, (_, index) => addDays(strip.value.from, index))
   const found = all.filter((one) => new Date(`${one}T00:00:00Z`).getUTCDay() === 1)
@@ -33,6 +35,8 @@ const minutes = (clock: string | null) => (clock ? Number(clock.slice(0, 2)) * 6
 const end = (task: (typeof dated.value)[number]) => x(task.due!.on, minutes(task.due!.at))
 // What is due before the line of the trigger has its words behind that line.
 const wordsAt = (task: (typeof dated.value)[number]) => Math.max(end(task), x(strip.value.today, 720))
+const over = (task: (typeof dated.value)[number]) =>
+  Math.max(4, Math.min(x(strip.value.today, 720), end(task), width.value - task.title.length * 6.2 - 6))
 const flips = (task: (typeof dated.value)[number]) => wordsAt(task) > width.value - task.title.length * 6.2 - 12
 </script>
 
@@ -76,14 +80,16 @@ const flips = (task: (typeof dated.value)[number]) => wordsAt(task) > width.valu
       <g v-for="(task, index) in dated" :key="`${task.row}${task.number}`">
         <rect
           :x="Math.min(x(strip.today, 720), end(task))"
-          :y="HEAD + index * LINE + 3"
+          :y="HEAD + index * line + (narrow ? 16 : 3)"
           :width="Math.max(3, Math.abs(end(task) - x(strip.today, 720)))"
           height="5"
           class="fill-pine-2"
         />
+        <text v-if="narrow" :x="over(task)" :y="HEAD + index * line + 12" class="fill-ink">{{ task.title }}</text>
         <text
+          v-else
           :x="flips(task) ? end(task) - 6 : wordsAt(task) + 6"
-          :y="HEAD + index * LINE + (flips(task) ? 18 : 9)"
+          :y="HEAD + index * line + (flips(task) ? 18 : 9)"
           :text-anchor="flips(task) ? 'end' : 'start'"
           class="fill-ink"
         >

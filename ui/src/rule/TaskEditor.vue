@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { sentenceCase, wayWords } from '@/lib/words'
 import FormRow from '@/parts/FormRow.vue'
+import LinesInput from '@/parts/LinesInput.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import AssignEditor from './AssignEditor.vue'
@@ -31,13 +32,6 @@ const needsFallback = computed(
   () =>
     setup.value.vocabulary.ways_to_assign.find((one) => one.name === action.value.assign?.to)?.needs_fallback ?? false,
 )
-const answers = (event: Event) => {
-  const lines = (event.target as HTMLTextAreaElement).value
-    .split('\n')
-    .map((line) => line.trim())
-    .filter(Boolean)
-  put({ answers: lines.length ? lines.slice(0, 9) : undefined })
-}
 const number = (event: Event) => Number((event.target as HTMLInputElement).value) || undefined
 </script>
 
@@ -134,7 +128,11 @@ const number = (event: Event) => Number((event.target as HTMLInputElement).value
     :wrong="wrong.answers"
     hint="At most nine. The person who does the task chooses one."
   >
-    <textarea :id="id" class="input" rows="3" :value="(action.answers ?? []).join('\n')" @change="answers" />
+    <LinesInput
+      :id="id"
+      :model-value="action.answers ?? []"
+      @update:model-value="(answers) => put({ answers: answers.length ? answers : undefined })"
+    />
   </FormRow>
   <div class="mb-3 grid gap-1">
     <label class="flex items-start gap-2"
@@ -165,7 +163,7 @@ const number = (event: Event) => Number((event.target as HTMLInputElement).value
       class="input"
       :value="action.web_link ?? ''"
       placeholder="https://"
-      @change="put({ web_link: optional(($event.target as HTMLInputElement).value) })"
+      @input="put({ web_link: optional(($event.target as HTMLInputElement).value) })"
     />
   </FormRow>
   <div class="grid grid-cols-2 gap-x-3">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { sentenceCase } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
@@ -39,16 +39,19 @@ const dues = [
   { value: 'later', words: 'Due later' },
   { value: 'none', words: 'Without a date' },
 ]
-const search = useDebounceFn((event: Event) => (words.value = (event.target as HTMLInputElement).value), 300)
+// What is typed stays while the list is drawn anew.
+const typed = ref(words.value)
+const search = useDebounceFn(() => (words.value = typed.value), 300)
+watch(words, (fresh) => document.activeElement?.id !== 'task-words' && (typed.value = fresh))
 </script>
 
 <template>
   <div class="flex flex-wrap items-center gap-2 border-b border-line bg-paper px-3 py-2 sm:px-5">
     <input
       id="task-words"
+      v-model="typed"
       class="input !w-56"
       type="search"
-      :value="words"
       placeholder="Words in title or text"
       aria-label="Words in title or text"
       maxlength="200"

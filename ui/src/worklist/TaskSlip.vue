@@ -196,7 +196,7 @@ useKeys({
           placeholder="A note, kept with the answer"
           @keydown.esc="($event.target as HTMLElement).blur()"
         />
-        <PresetPicker v-show="noting" ref="presets" :box="noteBox ?? null" @insert="putIn" />
+        <div v-show="noting"><PresetPicker ref="presets" :box="noteBox ?? null" @insert="putIn" /></div>
       </template>
       <p v-else-if="open" class="mt-3 text-muted">
         This task is {{ nameOf(task.assignee) }}’s. They, their team or a lead can work it.

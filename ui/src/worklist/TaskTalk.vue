@@ -86,7 +86,7 @@ const sized = (bytes: number) =>
           v-if="panel.task.may_work"
           type="button"
           class="link"
-          :aria-label="`Take ${file.name} away`"
+          :aria-label="`Take away ${file.name}`"
           @click="remove(file.id)"
         >
           Take away
