@@ -13,7 +13,7 @@ module Yenvo
 
     def self.exit_on_failure? = true
 
-    desc "check FILE...", "Check rule files: form, fields, values, branches that can never match"
+    desc "check FILE...", "Check rule and kit files: form, fields, values, branches that can never match"
     long_desc "Names every problem with its line and place, and every gap and overlap between branches. Exits with 1 when a file has a problem. With --form-only no database is needed: whether fields and persons exist is then not looked at."
     method_option :form_only, type: :boolean, desc: "look at the form alone, without a database"
     method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
@@ -30,32 +30,31 @@ module Yenvo
       finish(paths.map { |path| tried(path) })
     end
 
-    desc "publish FILE...", "Publish rule files, each as a new version of the rule of that name, or as a new rule"
-    long_desc "All files are checked first. When one has a problem, none is published."
+    desc "publish FILE...", "Publish rule and kit files, each as a new version of the rule or kit of that name, or as a new one"
+    long_desc "Kits go before rules, in the order they are named. All files are checked first; a rule that uses a kit of the same call is checked after that kit. When one has a problem, none is published."
     method_option :as, type: :string, required: true, banner: "PERSON", desc: "key of the administrator who publishes, such as maren"
     method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
     def publish(*paths)
       none_given if paths.empty?
       who = root.people.find(options[:as])
       fail_with("There is no administrator #{options[:as].inspect}.") unless who && who[:role] == "administrator"
-      found = paths.map { |path| checked(path) }
-      return finish(found.map { |one| one.merge(lines: one[:problems].any? ? [] : ["not published, since another file has problems"]) }) if found.any? { |one| one[:problems].any? }
-
-      cause = Store::Journal::Cause.person(who[:key], clock.now)
-      finish(root.transaction { paths.map { |path| published(path, cause) } })
+      finish(publish_all(paths.partition { |path| kit?(path) }.flatten, Store::Journal::Cause.person(who[:key], clock.now)))
     end
 
-    desc "export [NAME...]", "Write rules as files, into a folder or to standard output"
+    desc "export [NAME...]", "Write rules and kits as files, into a folder or to standard output"
     method_option :to, type: :string, banner: "FOLDER", desc: "one file for each rule, named by its key"
     method_option :json, type: :boolean, desc: "JSON instead of YAML"
     def export(*names)
-      rows = root.rules.all
-      rows = names.map { |name| rows.find { |row| [row[:name], row[:key]].include?(name) } || fail_with("There is no rule #{name.inspect}.") } if names.any?
-      rows.each { |row| write_out(row) }
+      all = [root.rules, root.kits].flat_map { |store| store.all.map { |row| [store, row] } }
+      all = names.map { |name| all.find { |_, row| [row[:name], row[:key]].include?(name) } || fail_with("There is no rule or kit #{name.inspect}.") } if names.any?
+      all.each { |store, row| write_out(store, row) }
     end
 
-    desc "schema", "Print the JSON Schema of rule files"
-    def schema = say(JSON.pretty_generate(Core::RuleSchema.to_h))
+    desc "schema [rule|kit]", "Print the JSON Schema of rule or kit files"
+    def schema(of = "rule")
+      fail_with("There is a schema of rules and one of kits; #{of.inspect} is neither.") unless %w[rule kit].include?(of)
+      say(JSON.pretty_generate(((of == "kit") ? Core::Kits::KitSchema : Core::RuleSchema).to_h))
+    end
 
     desc "worker", "Run a worker until it is told to stop (TERM or INT)"
     def worker
@@ -98,12 +97,14 @@ module Yenvo
         return {file: path, problems: problems, notes: [], lines: []} unless rule
         return {file: path, problems: [], notes: [], lines: ["the form is right"]} if options[:form_only]
 
-        problems, notes = Core::Checks.look(rule, root.schema)
+        problems, notes = rule.is_a?(Core::Kits::Kit) ? Core::Kits::Checks.look(rule, root.schema, key: root.kits.by_name(rule.name)&.fetch(:key)) : Core::Checks.look(rule, root.schema)
         {file: path, problems: Core::RuleFile.place(File.read(path), problems), notes: notes, lines: ["can be published", *notes.map { |note| "#{note["kind"]}: #{note["text"]}" }]}
       end
 
       def tried(path)
         rule, problems = read(path)
+        return {file: path, problems: [Core::Problem.at([], "is a kit; kits are tried on a record, on their sheet")], lines: []} if rule.is_a?(Core::Kits::Kit)
+
         compiled, problems = Core::CompiledRule.bind(rule, root.schema, id: root.rules.by_name(rule.name)&.fetch(:id)) if rule
         return {file: path, problems: rule ? Core::RuleFile.place(File.read(path), problems) : problems, lines: []} unless compiled
 
@@ -113,20 +114,39 @@ module Yenvo
         {file: path, problems: [], looked_at: found.looked_at, counts: found.counts, rows: rows, lines: [summary(found), *lines]}
       end
 
-      def published(path, cause)
-        rule = Core::RuleFile.parse(File.binread(path))
-        row = root.rules.by_name(rule.name) || root.rules.make(rule, cause: cause)
-        version = root.rules.publish(row[:id], rule, cause: cause)
-        {file: path, problems: [], rule: row[:key], version: version[:number], lines: ["“#{rule.name}” is published as version #{version[:number]}. Old records are not touched."]}
+      # One after the other in one transaction, so that a rule is checked against the kits that came before it.
+      def publish_all(paths, cause)
+        found = []
+        root.transaction do
+          paths.each do |path|
+            looked = checked(path)
+            found << (looked[:problems].any? ? looked.merge(lines: []) : published(path, cause))
+            # What was published is part of what the next file is checked against.
+            root.forget
+          end
+          raise Sequel::Rollback if found.any? { |one| one[:problems].any? }
+        end
+        return found if found.none? { |one| one[:problems].any? }
+
+        found.map { |one| one.slice(:file, :problems).merge(notes: [], lines: one[:problems].any? ? [] : ["not published, since another file has problems"]) }
       end
 
-      def write_out(row)
-        rule = root.rules.draft_of(row)
-        text = options[:json] ? "#{JSON.pretty_generate(rule.to_h)}\n" : Core::RuleFile.dump(rule)
+      def published(path, cause)
+        rule, = read(path)
+        store = rule.is_a?(Core::Kits::Kit) ? root.kits : root.rules
+        row = store.by_name(rule.name) || store.make(rule, cause: cause)
+        version = store.publish(row[:id], rule, cause: cause)
+        {:file => path, :problems => [], store.noun.to_sym => row[:key], :version => version[:number], :lines => ["“#{rule.name}” is published as version #{version[:number]}. Old records are not touched."]}
+      end
+
+      def write_out(store, row)
+        rule = store.draft_of(row)
+        file = (store.noun == "kit") ? Core::Kits::KitFile : Core::RuleFile
+        text = options[:json] ? "#{JSON.pretty_generate(rule.to_h)}\n" : file.dump(rule)
         return say(text, nil, false) unless options[:to]
 
         FileUtils.mkdir_p(options[:to])
-        path = File.join(options[:to], "#{row[:key]}.#{options[:json] ? "json" : "yml"}")
+        path = File.join(options[:to], "#{"kit-" if store.noun == "kit"}#{row[:key]}.#{options[:json] ? "json" : "yml"}")
         File.write(path, text)
         say path
       end
@@ -145,9 +165,11 @@ module Yenvo
         one[:lines].each_with_index { |line, index| say((many || index.zero?) ? "#{one[:file]}: #{line}" : line) }
       end
 
-      # @return [Array(Core::Rule, Array)] the rule, or nil and its problems
+      def kit?(path) = File.file?(path) && Core::Kits::KitFile.kit?(File.binread(path).force_encoding("UTF-8").scrub)
+
+      # @return [Array(Core::Rule, Array)] the rule or kit, or nil and its problems
       def read(path)
-        [Core::RuleFile.parse(File.binread(path)), []]
+        [(kit?(path) ? Core::Kits::KitFile : Core::RuleFile).parse(File.binread(path)), []]
       rescue SystemCallError => error
         [nil, [Core::Problem.at([], "cannot be read: #{error.message}")]]
       rescue Core::InvalidRule => error

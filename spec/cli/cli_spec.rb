@@ -58,6 +58,23 @@ RSpec.describe "bin/yenvo", :committed do
     expect([err, code]).to match([/line \d+: trigger.stages/, 1])
   end
 
+  it "checks, publishes and exports kits as it does rules, and a rule with the kit that it uses in one call" do
+    kit = File.expand_path("../../demo/kits/16-lost-deal-tidy-up.yml", __dir__)
+    rule = file("name" => "Tidy up", "trigger" => {"when" => "stage_entered", "stages" => ["lost"]}, "branches" => [{"do" => [{"action" => "kit", "kit" => "lost-deal-tidy-up"}]}])
+    expect(yenvo("check", kit)[0]).to start_with("#{kit}: can be published
+")
+    expect([yenvo("check", rule)[1], yenvo("check", rule)[2]]).to match([/must be a published kit/, 1])
+    out, err, code = yenvo("publish", rule, kit, "--as", "maren")
+    expect([out.lines.map { |line| line[/“.*/].chomp }, err, code]).to eq([["“Lost deal tidy-up” is published as version 1. Old records are not touched.", "“Tidy up” is published as version 1. Old records are not touched."], "", 0])
+    expect(Yenvo::Core::Kits::KitFile.parse(yenvo("export", "lost-deal-tidy-up")[0]).name).to eq("Lost deal tidy-up")
+    broken = File.join(folder, "broken.yml")
+    File.write(broken, File.read(kit).sub("key: offer", "key: ask").sub("name: Lost", "name: Another lost"))
+    expect(yenvo("publish", broken, kit, "--as", "maren")[1..]).to match([/stands there twice/, 1])
+    expect(db[:kit_versions].count).to eq(1)
+    expect(yenvo("try", kit)[1]).to include("kits are tried on a record")
+    expect(JSON.parse(yenvo("schema", "kit")[0])["title"]).to eq("A kit of Yenvo")
+  end
+
   it "publishes all files or none, writes rules out again, and speaks JSON for machines" do
     other = file(survey_rule("name" => "Other"))
     wrong = file(survey_rule("name" => "Wrong", "trigger" => {"when" => "stage_entered", "stages" => ["sold"]}))
@@ -74,7 +91,7 @@ RSpec.describe "bin/yenvo", :committed do
     expect([out.lines.map { |line| File.basename(line.chomp) }, code]).to eq([%w[survey-booked.yml other.yml], 0])
     expect(Yenvo::Core::RuleFile.parse(File.read(File.join(folder, "out", "other.yml"))).name).to eq("Other")
     expect(JSON.parse(yenvo("export", "other", "--json")[0])["name"]).to eq("Other")
-    expect(yenvo("export", "nowhere")[1..]).to eq(["There is no rule \"nowhere\".\n", 1])
+    expect(yenvo("export", "nowhere")[1..]).to eq(["There is no rule or kit \"nowhere\".\n", 1])
     out, = yenvo("check", file(survey_rule("branches" => [{"if" => {"all" => [{"field" => "boat_length", "test" => "more", "value" => 12}]}, "do" => survey_rule["branches"][0]["do"]}])))
     expect(out).to include("gap: No branch takes Boat length 11 m")
   end
