@@ -14,6 +14,7 @@ module Yenvo
       settings = Settings.load(env)
       log(env)
       root = Store::Root.open(settings.database_url, connections: env.fetch("YENVO_THREADS", "8").to_i + 4)
+      root.files = settings.files if settings.files
       Web::House.new(root: root, clock: Clock.new(start: settings.clock_start), settings: settings, live: Web::Live.new(root))
     end
 

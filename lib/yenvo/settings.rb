@@ -4,7 +4,7 @@ require "yenvo/core"
 
 module Yenvo
   # What the environment says, read once at boot. See docs/operations.md for all names.
-  Settings = Core::Value.define(:database_url, :port, :session_secret, :clock_start, :poll_seconds, :batch_size, :demo, :https) do
+  Settings = Core::Value.define(:database_url, :port, :session_secret, :clock_start, :poll_seconds, :batch_size, :demo, :https, :files) do
     # @param env [Hash{String => String}]
     # @return [Settings]
     # @raise [Core::Error] naming every variable that is missing or wrong
@@ -20,7 +20,7 @@ module Yenvo
       raise Core::Error, "The settings are not right: #{wrong.join("; ")}." if wrong.any?
 
       new(database_url: env["DATABASE_URL"], port: numbers["PORT"].to_i, session_secret: env["YENVO_SECRET"], clock_start: env["YENVO_CLOCK"],
-        poll_seconds: numbers["YENVO_POLL_SECONDS"], batch_size: numbers["YENVO_BATCH"].to_i, demo: env["YENVO_DEMO"] == "1", https: env["YENVO_HTTPS"] == "1")
+        poll_seconds: numbers["YENVO_POLL_SECONDS"], batch_size: numbers["YENVO_BATCH"].to_i, demo: env["YENVO_DEMO"] == "1", https: env["YENVO_HTTPS"] == "1", files: env["YENVO_FILES"])
     end
 
     # The one password of all demo persons, who are invented; nil outside the demo.

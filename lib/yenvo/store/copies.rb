@@ -192,12 +192,13 @@ module Yenvo
         root.journal.add_all(rows.zip(ids).map { |row, id| entry(row, id, copy, kit, cause) })
         planned.zip(ids).each { |task, id| open_record(task, id, copy, kit, cause) if task.opens }
         root.worked_out.tasks_changed([[copy[:kind], copy[:record_id]]], cause.at) if rows.any?
-        finish_if_over(copy, kit, cause)
+        # Where a task has come, there is something left to do.
+        finish_if_over(copy, kit, cause) if rows.empty?
       end
 
       # @return [Array] an entry for the journal about a task that a kit made
       def entry(row, id, copy, kit, cause)
-        root.tasks.log_row("task_made", id, copy[:record_id], copy[:kind], cause, {title: row[:title], assignee: row[:assignee], queue: row[:queue], kit: kit.kit.name, task: root.tasks.seen(row.merge(id: id), cause.at)}.compact)
+        root.tasks.log_row("task_made", id, copy[:record_id], copy[:kind], cause, {title: row[:title], assignee: row[:assignee], queue: row[:queue], kit: kit.kit.name, task: (root.tasks.seen(row.merge(id: id), cause.at) if root.rules.watches_new_tasks?(copy[:kind]))}.compact)
       end
 
       private

@@ -39,7 +39,7 @@ module Yenvo
       # @param db [Sequel::Database]
       def initialize(db)
         @db = db
-        @files = ENV.fetch("YENVO_FILES") { File.expand_path("../../../tmp/files", __dir__) }
+        @files = File.expand_path("../../../tmp/files", __dir__)
         db.extend_datasets(PlainTruth)
         @setup_lock = Mutex.new
         @seen_here = :"yenvo_setup_of_#{object_id}"

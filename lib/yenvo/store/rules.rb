@@ -111,6 +111,9 @@ module Yenvo
         books[epoch] ||= Rulebook.new(in_force(epoch).filter_map { |row| compile(row, schema, calendar) })
       end
 
+      # @return [Boolean] whether any rule in force looks at new tasks about records of the kind
+      def watches_new_tasks?(kind) = book(root.epoch).matcher.watches?(kind, "task", "task_made")
+
       # @return [Core::CompiledRule, nil] nil when the version no longer fits the schema
       def compile(row, schema = root.schema, calendar = root.calendar)
         @compiled = {} unless @compiled_for.equal?(schema)

@@ -121,7 +121,9 @@ module Yenvo
         return Set.new.compare_by_identity if wanted.empty?
 
         taken = root.copies.taken(wanted.map { |outcome, effect| [outcome.entry[:record_id], effect.data["kit"].id] })
-        wanted.filter_map { |outcome, effect| effect if taken.add?([outcome.entry[:record_id], effect.data["kit"].id]) }.to_set.compare_by_identity
+        free = wanted.filter_map { |outcome, effect| effect if taken.add?([outcome.entry[:record_id], effect.data["kit"].id]) }
+        # By identity from the start: hashing a plan of many tasks by value would cost more than writing it.
+        Set.new.compare_by_identity.merge(free)
       end
 
       # Begins the kits: rows of their first tasks, each with what it needs for its entry.
@@ -187,11 +189,8 @@ module Yenvo
       def entry(row, outcome, task_id, now)
         from = outcome.entry
         cause = Journal::Cause.new(who: nil, at: now, run: row[:run_id], rule: outcome.rule.id, depth: from[:depth] + 1)
-        root.tasks.log_row("task_made", task_id, from[:record_id], from[:kind], cause, {title: row[:title], assignee: row[:assignee], queue: row[:queue], rule: outcome.rule.rule.name, task: (root.tasks.seen(row.merge(id: task_id), now) if watched?(from[:kind]))}.compact)
+        root.tasks.log_row("task_made", task_id, from[:record_id], from[:kind], cause, {title: row[:title], assignee: row[:assignee], queue: row[:queue], rule: outcome.rule.rule.name, task: (root.tasks.seen(row.merge(id: task_id), now) if root.rules.watches_new_tasks?(from[:kind]))}.compact)
       end
-
-      # @return [Boolean] whether any rule looks at new tasks about records of the kind
-      def watched?(kind) = root.rules.book(root.epoch).matcher.watches?(kind, "task", "task_made")
 
       def tie_parents(tasks, ids)
         return if tasks.none? { |_, _, under| under }

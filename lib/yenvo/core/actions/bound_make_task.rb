@@ -43,8 +43,14 @@ module Yenvo
         def planned(texts, title, pick, dates, notes, about)
           PlannedTask.new(title: title[0, Reading::MAX_TEXT], text: texts[:text], web_link: texts[:web_link], way: action.way,
             priority: action.priority, assignee: pick.person, queue: pick.queue, start: dates[:start], remind: dates[:remind],
-            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes, about: about, log: action.log, ask: action.ask)
+            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes, about: about, log: action.log, ask: action.ask, **origin)
         end
+
+        # @return [Hash] what a task has besides when it comes from a kit
+        def origin = BY_RULE
+
+        BY_RULE = {}.freeze
+        private_constant :BY_RULE
 
         def notes(dates)
           @dates.map do |name, bound|

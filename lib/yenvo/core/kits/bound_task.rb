@@ -20,9 +20,10 @@ module Yenvo
         def plan(facts, now:, rule_name:)
           found = super
           return [] unless found.all?(PlannedTask)
+          return found unless opening
 
-          opens = opening&.plan(facts, now: now, rule_name: rule_name)&.first
-          found.map { |one| one.with(kit_task: task.key, log: task.log, opens: opens) }
+          opens = opening.plan(facts, now: now, rule_name: rule_name).first
+          found.map { |one| one.with(opens: opens) }
         end
 
         # The dates that hang on the start or target of the kit, worked out anew.
@@ -33,6 +34,8 @@ module Yenvo
         def due = @dates[:due]
 
         private
+
+        def origin = @origin ||= {kit_task: task.key}.freeze
 
         def prepare
           super

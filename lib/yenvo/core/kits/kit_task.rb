@@ -23,7 +23,7 @@ module Yenvo
 
         # @return [Actions::MakeTask] the same as an action, so that both are tied and planned alike
         def make
-          Actions::MakeTask.of(title: title, text: text, web_link: web_link, way: way, priority: priority, assign: assign, fallback: fallback, start: start, remind: remind, due: due, answers: answers)
+          Actions::MakeTask.of(title: title, text: text, web_link: web_link, way: way, priority: priority, assign: assign, fallback: fallback, start: start, remind: remind, due: due, answers: answers, log: log)
         end
       end
     end
