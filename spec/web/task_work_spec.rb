@@ -165,6 +165,11 @@ RSpec.describe "Kits over the API" do
     expect(get_json("/api/copies/#{copy["id"]}/move/2")).to include("stay" => ["Look over the hull"], "go" => [], "come" => [])
     expect(call(:post, "/api/copies/#{copy["id"]}/move", version: 2)).to include("version" => 2, "newest" => 2)
     expect(get_json("/api/kits/#{whole["id"]}/copies")["copies"].map { |one| one["record"]["title"] }).to eq(["Quiet Hour"])
+    change(deal, {"launch_date" => "2027-02-01"})
+    work
+    trail = get_json("/api/trail?record=#{deal}")["kits"]
+    expect(trail.map { |one| one["words"] }).to eq(["Launch date moved: 1 open task has another date", "By version 2 of the kit: 1 open task has another date", "Goes on by version 2", "Skipped: Book a hoist slot for Quiet Hour", "Begun"])
+    expect(trail[0]["lines"]).to eq(["Look over the hull: Mon 28 Dec 2026 becomes Mon 11 Jan 2027"])
     expect(call(:post, "/api/copies/#{copy["id"]}/stop")["state"]).to eq("stopped")
     expect(get_json("/api/copies?record=#{deal}")["copies"].size).to eq(1)
     expect(get_json("/api/kits/#{whole["id"]}/versions/1")["kit"]["name"]).to eq("Launch")

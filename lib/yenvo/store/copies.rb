@@ -121,7 +121,7 @@ module Yenvo
           when :open then state.tasks.select { |row| row[:kit_task] == key && row[:open] }.each { |row| root.tasks.drop(row[:id], note: "Skipped in the kit.", cause: cause) }
           else db[:kit_copies].where(id: id).update(passed: dump(load(state.copy[:passed]) | [key]))
           end
-          log("kit_passed", state.copy, state.kit, cause, {"task" => state.kit.kit.task(key).title})
+          log("kit_passed", state.copy, state.kit, cause, {"task" => title_of(state, key)})
           step(reread(state), cause)
         end
       end
@@ -217,6 +217,11 @@ module Yenvo
           yield state_of(copy)
           find!(id)
         end
+      end
+
+      # As the task is called on the record, or as its template reads where it has not come.
+      def title_of(state, key)
+        state.tasks.find { |row| row[:kit_task] == key }&.fetch(:title) || Core::Text.shown(state.kit.kit.task(key).title, state.kit.kind, root.schema)
       end
 
       def reread(state) = state_of(find!(state.copy[:id]))

@@ -59,6 +59,14 @@ module Yenvo
         from ? found.where(Sequel[:at] >= from).all : found.all
       end
 
+      KITS = %w[kit_begun kit_dated kit_passed kit_stopped kit_moved_on kit_done kit_stuck].freeze
+
+      # @return [Array<Hash>] what kits in use on a record did, newest first
+      def of_kits(record_id, from: nil, limit: 50)
+        found = db[:journal].where(record_id: record_id, what: KITS).reverse(:id).limit(limit)
+        from ? found.where(Sequel[:at] >= from).all : found.all
+      end
+
       # @return [Array<Hash>] what a run caused
       def caused_by(run_id, limit: 200) = db[:journal].where(cause_run: run_id).order(:id).limit(limit).all
 

@@ -10,7 +10,7 @@ module Yenvo
         from = params["days"] && now - (number("days").clamp(1, 3_650) * 86_400)
         runs = (params["result"] == "skipped") ? [] : root.runs.list(rule: number("rule"), record: number("record"), state: state, from: from, before: number("before"))
         skips = skips?(params) ? skips(from) : []
-        answer 200, {runs: present.runs(runs), skips: skips, next: (runs.size == 50) ? runs.last[:id] : nil, cut: skips.any? && @cut}
+        answer 200, {runs: present.runs(runs), skips: skips, kits: kits(from), next: (runs.size == 50) ? runs.last[:id] : nil, cut: skips.any? && @cut}
       end
 
       get "/why-not" do
@@ -20,6 +20,13 @@ module Yenvo
       end
 
       private
+
+      # What kits did on a record, of themselves.
+      def kits(from)
+        return [] if params["record"].nil? || params["rule"] || params["before"] || ![nil, "all"].include?(params["result"])
+
+        present.kit_steps(root.journal.of_kits(number("record"), from: from))
+      end
 
       def state = {"ran" => "ran", "failed" => "failed", "undone" => "undone"}[params["result"]]
       def skips?(params) = %w[skipped all].include?(params["result"]) && (params["rule"] || params["record"])

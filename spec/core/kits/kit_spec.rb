@@ -34,6 +34,26 @@ RSpec.describe Yenvo::Core::Kits do
     end
   end
 
+  it "property: whatever is thrown at it, a kit is read or refused with sentences" do
+    junk = [nil, 7, -1, "", "x" * 5_000, [], {}, [[]], {"a" => {"b" => []}}, "{{ x", "{% include 'x' %}", "= system('x')", true, 1e300, [nil], "\u0000"]
+    for_many(300) do |chance|
+      copy = JSON.parse(JSON.generate(plain))
+      5.times do
+        at = chance.some([copy, chance.some((copy["phases"].is_a?(Array) && copy["phases"].any?) ? copy["phases"] : [copy])])
+        at = chance.some(at["tasks"]) if at.is_a?(Hash) && at["tasks"].is_a?(Array) && at["tasks"].any?
+        next unless at.is_a?(Hash) && at.any?
+
+        at[chance.some([*at.keys, "after", "opens", "due", "assign"])] = chance.some(junk)
+      end
+      begin
+        found, notes = Yenvo::Core::Kits::Checks.look(read(copy), a_schema)
+        expect(found.map(&:to_s) + notes.map { |note| note["text"] }).to all(be_a(String))
+      rescue Yenvo::Core::InvalidRule => error
+        expect(error.problems).not_to be_empty
+      end
+    end
+  end
+
   describe Yenvo::Core::Kits::Progress do
     it "brings tasks at the start, after a task, after an answer, and after several" do
       expect(progress({}).due).to eq(%w[hoist hull])

@@ -7,6 +7,7 @@ import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import SelectBox from '@/parts/SelectBox.vue'
 import StateMark from '@/parts/StateMark.vue'
+import TaskMark from '@/parts/TaskMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import BringInDialog from '@/rule/BringInDialog.vue'
 import PatternsDialog from '@/rule/PatternsDialog.vue'
@@ -141,6 +142,7 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
           </td>
           <td><StateMark :state="rule.state" /></td>
           <td class="min-w-64">
+            <TaskMark v-if="rule.mark" :mark="rule.mark" class="mr-1" />
             <RouterLink :to="`/rules/${rule.id}`" class="font-semibold text-ink" @click.stop>{{
               rule.name
             }}</RouterLink>

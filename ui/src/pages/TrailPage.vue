@@ -13,12 +13,14 @@ import SelectBox from '@/parts/SelectBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import RunSlip from '@/trail/RunSlip.vue'
 import SkipSlip from '@/trail/SkipSlip.vue'
+import { useSetup } from '@/state/setup'
 import { useThrottleFn } from '@vueuse/core'
 
-type Row = { key: string; at: string; run?: Schemas['Run']; skip?: Schemas['Skip'] }
+type Row = { key: string; at: string; run?: Schemas['Run']; skip?: Schemas['Skip']; kit?: Schemas['KitEntry'] }
 const route = useRoute()
 const router = useRouter()
 const { moment } = useDates()
+const { nameOf } = useSetup()
 const number = (name: string) => Number(route.query[name]) || undefined
 const set = (changes: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...changes } })
 
@@ -63,14 +65,19 @@ const rows = computed<Row[]>(() => {
     at: skip.at,
     skip,
   }))
-  return skips.length ? [...runs, ...skips].sort((one, other) => (one.at < other.at ? 1 : -1)) : runs
+  const kits = (data.value?.kits ?? []).map((kit) => ({ key: `kit${kit.entry}`, at: kit.at, kit }))
+  return skips.length || kits.length
+    ? [...runs, ...skips, ...kits].sort((one, other) => (one.at < other.at ? 1 : -1))
+    : runs
 })
 const chosenKey = computed(() =>
   route.query.run
     ? `run${String(route.query.run)}`
     : route.query.skip
       ? `skip${String(route.query.skip)}`
-      : (rows.value[0]?.key ?? ''),
+      : route.query.kit
+        ? `kit${String(route.query.kit)}`
+        : (rows.value[0]?.key ?? ''),
 )
 const chosen = computed(() => rows.value.find((row) => row.key === chosenKey.value))
 const runId = computed(() => (chosenKey.value.startsWith('run') ? Number(chosenKey.value.slice(3)) : null))
@@ -79,11 +86,11 @@ const skipIds = computed(() =>
 )
 
 function choose(row: Row) {
-  void set(
-    row.run
-      ? { run: String(row.run.id), skip: undefined }
-      : { run: undefined, skip: `${row.skip!.entry}-${row.skip!.rule.id}` },
-  )
+  void set({
+    run: row.run ? String(row.run.id) : undefined,
+    skip: row.skip ? `${row.skip.entry}-${row.skip.rule.id}` : undefined,
+    kit: row.kit ? String(row.kit.entry) : undefined,
+  })
 }
 const stepBy = (step: number) => {
   const place = rows.value.findIndex((row) => row.key === chosenKey.value)
@@ -200,18 +207,18 @@ const made = (run: Schemas['Run']) =>
                 class="text-left hover:underline"
                 :class="row.key === chosenKey ? 'font-semibold' : ''"
               >
-                {{ (row.run ?? row.skip)!.rule.name }}
+                {{ row.kit ? `Kit ${row.kit.kit}` : (row.run ?? row.skip)!.rule.name }}
               </button>
             </td>
             <td class="break-words">
               <RouterLink
-                v-if="!record && (row.run ?? row.skip)!.record"
+                v-if="!record && (row.run ?? row.skip)?.record"
                 :to="`/record/${(row.run ?? row.skip)!.record!.id}`"
                 @click.stop
                 >{{ (row.run ?? row.skip)!.record!.title }}</RouterLink
               >
               <div class="text-muted" :class="row.run?.state === 'failed' ? '!text-red' : ''">
-                {{ row.run ? made(row.run) : row.skip!.why }}
+                {{ row.kit ? row.kit.words : row.run ? made(row.run) : row.skip!.why }}
               </div>
             </td>
           </tr>
@@ -225,6 +232,16 @@ const made = (run: Schemas['Run']) =>
     <aside class="side border-pine bg-paper px-5 py-[14px] min-[900px]:border-l" aria-label="The run">
       <RunSlip v-if="runId" :id="runId" @undone="reload" />
       <SkipSlip v-else-if="skipIds" :entry="skipIds[0]!" :rule="skipIds[1]!" />
+      <template v-else-if="chosen?.kit">
+        <h2 class="text-lg font-bold">Kit {{ chosen.kit.kit }}</h2>
+        <p class="mb-2">
+          {{ chosen.kit.words }}<template v-if="chosen.kit.who">, by {{ nameOf(chosen.kit.who) }}</template
+          >, {{ moment(chosen.kit.at) }}
+        </p>
+        <ul>
+          <li v-for="line in chosen.kit.lines" :key="line" class="border-b border-line py-1">{{ line }}</li>
+        </ul>
+      </template>
       <p v-else-if="asking || !chosen" class="text-muted">
         Choose a run or a skip on the left to see each test with the value it saw.
       </p>

@@ -85,7 +85,8 @@ const taken = computed(
         }}</template
       >
       <template v-else-if="entry.what === 'kit_dated'"
-        >{{ entry.detail.why }} moved, so the open tasks of <b>{{ entry.detail.kit }}</b> have other dates:
+        >{{ 'to' in entry.detail ? `${entry.detail.why} moved, so the` : `By ${entry.detail.why} the` }} open tasks of
+        <b>{{ entry.detail.kit }}</b> have other dates:
         <span v-for="one in entry.detail.moved ?? []" :key="one.title" class="block text-muted"
           >{{ one.title }}: {{ one.from ? day(one.from) : 'no date' }} becomes
           {{ one.to ? day(one.to) : 'no date' }}</span

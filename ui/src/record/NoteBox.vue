@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { ref, useTemplateRef } from 'vue'
 import { answerOf, api, ApiError, sentenceOf } from '@/api/client'
 import { wayWords } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup } from '@/state/setup'
+import PresetPicker from '@/worklist/PresetPicker.vue'
 
 /** Logs an interaction on a record. */
 const props = defineProps<{ recordId: number }>()
@@ -12,6 +13,8 @@ const way = defineModel<string>('way', { required: true })
 const { setup } = useSetup()
 const text = ref('')
 defineExpose({ begin: (quoted: string) => (text.value = quoted + text.value) })
+const box = useTemplateRef<HTMLTextAreaElement>('box')
+const putIn = (ready: string) => (text.value = text.value ? `${text.value} ${ready}` : ready)
 const wrong = ref('')
 const busy = ref(false)
 
@@ -42,6 +45,7 @@ async function log() {
   <form class="my-2 border border-line bg-paper p-2 sm:ml-[130px]" @submit.prevent="log">
     <textarea
       id="note-box"
+      ref="box"
       v-model="text"
       class="w-full resize-y border-0 bg-paper px-1 py-[2px] outline-offset-2"
       :rows="text ? 3 : 1"
@@ -60,6 +64,7 @@ async function log() {
       <button type="submit" class="btn" :disabled="busy || !text.trim()">
         Log the {{ wayWords(way).toLowerCase() }}
       </button>
+      <span class="ml-auto"><PresetPicker :box="box ?? null" @insert="putIn" /></span>
     </div>
   </form>
 </template>

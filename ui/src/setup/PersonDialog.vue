@@ -28,6 +28,7 @@ watch(
       role: one?.role ?? 'member',
       team: one?.team ?? null,
       active: one?.active ?? true,
+      hours: one?.hours ?? 100,
       absences: one?.absences.map((each) => ({ ...each })) ?? [],
     }
   },
@@ -83,6 +84,20 @@ const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
             @update:model-value="(team) => (form.team = team || null)"
         /></FormRow>
       </div>
+      <FormRow
+        v-slot="{ id, describedby }"
+        label="Hours, in percent of the full ones"
+        :wrong="wrong.hours"
+        hint="The lightest load is reckoned against them."
+        ><input
+          :id="id"
+          v-model.number="form.hours"
+          type="number"
+          min="1"
+          max="100"
+          class="input !w-24"
+          :aria-describedby="describedby"
+      /></FormRow>
       <fieldset class="mb-3">
         <legend class="lab mb-1">Away</legend>
         <div v-for="(one, index) in form.absences" :key="index" class="mb-1 flex items-center gap-2">

@@ -29,6 +29,21 @@ module Yenvo
            missing: (found.anchor.nil? && found.kit.field) ? "#{found.kit.field.label} is empty, so dates that count from it are not known yet." : nil, tasks: rows, strip: strip(rows, found.facts)}
         end
 
+        # @param rows [Array<Hash>] of the journal: what kits in use did
+        def kit_steps(rows)
+          rows.map do |row|
+            detail = load(row[:detail]) || {}
+            {entry: row[:id], at: stamp(row[:at]), kit: detail["kit"].to_s, who: row[:who], words: KIT_WORDS.fetch(row[:what]).call(detail), lines: kit_lines(detail)}
+          end
+        end
+
+        KIT_WORDS = {
+          "kit_begun" => ->(_) { "Begun" }, "kit_done" => ->(_) { "Finished" }, "kit_stopped" => ->(_) { "Stopped" }, "kit_passed" => ->(detail) { "Skipped: #{detail["task"]}" },
+          "kit_moved_on" => ->(detail) { "Goes on by version #{detail["version"]}" }, "kit_stuck" => ->(detail) { "Cannot go on: #{detail["why"]}" },
+          "kit_dated" => ->(detail) { "#{detail.key?("to") ? "#{detail["why"]} moved" : "By #{detail["why"]}"}: #{detail["moved"].size} open #{(detail["moved"].size == 1) ? "task has" : "tasks have"} another date" }
+        }.freeze
+        private_constant :KIT_WORDS
+
         # @param rows [Array<Hash>] of kit_copies
         def copies(rows)
           titles = root.records.titles(rows.map { |row| row[:record_id] })
@@ -54,6 +69,13 @@ module Yenvo
         def kit_dates(kit)
           from = kit.field? ? schema.kind(kit.kind)&.field(kit.from)&.label || kit.from : {"event" => "the event", "now" => "now"}.fetch(kit.from)
           "#{kit.count} from #{from}"
+        end
+
+        def kit_lines(detail)
+          day = ->(text) { text ? Core::Show.date(Date.iso8601(text)) : "no date" }
+          moved = (detail["moved"] || []).map { |one| "#{one["title"]}: #{day.call(one["from"])} becomes #{day.call(one["to"])}" }
+          kept = (detail["kept"] || []).map { |title| "#{title}: dated by hand, so it stays" }
+          moved + kept
         end
 
         def mark(row) = row && row[:mark] && {letters: row[:mark], ink: row[:ink]}
