@@ -86,6 +86,16 @@ RSpec.describe "Kits" do
     expect(db[:kit_copies].where(record_id: deals[1]).get(:state)).to eq("stopped")
   end
 
+  it "is used beside tasks of the same rule and of others in one turn, and all its tasks belong to it" do
+    launch
+    publish({"trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "task", "title" => "Before", "assign" => {"to" => "person", "person" => "wen"}}]}]})
+    publish({"trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "task", "title" => "Beside", "assign" => {"to" => "person", "person" => "wen"}}, {"action" => "kit", "kit" => "launch"}]}]})
+    2.times { make("deal", "launch_date" => "2027-01-18") }
+    work
+    expect(db[:tasks].exclude(copy_id: nil).select_order_map(%i[kit_task kit_id])).to eq([["hoist", launch[:id]]] * 2 + [["hull", launch[:id]]] * 2)
+    expect(db[:tasks].where(copy_id: nil).count).to eq(4)
+  end
+
   it "is used on another record and on one just made" do
     launch
     publish({"record" => "ticket", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "kit", "kit" => "launch", "of" => "boat"}]}]})

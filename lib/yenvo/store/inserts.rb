@@ -18,6 +18,8 @@ module Yenvo
       # @param rows [Array<Hash>] all with the same keys, at least one
       # @return [String]
       def sql(table, rows)
+        raise ArgumentError, "rows for #{table} differ in their columns" unless rows.all? { |row| row.size == rows[0].size }
+
         # A column that no row fills is left to its default, NULL.
         keys = rows[0].keys.reject { |key| rows.all? { |row| row[key].nil? } }
         names = keys.map { |name| @db.literal(Sequel.identifier(name)) }

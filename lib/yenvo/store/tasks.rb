@@ -54,7 +54,7 @@ module Yenvo
          state: "open", open: true, assignee: task.assignee, queue: task.queue, team: team_of(task.assignee, task.queue),
          start_on: task.start&.on, remind_at: task.remind&.moment, **due_columns(task.due&.on, task.due&.minutes, task.due&.moment),
          place: task.place, record_id: record_id, kind: kind, parent_id: nil, answers: dump(task.answers), run_id: run, rule_id: rule, branch: label,
-         action: number, made_by: nil, made_at: now, log_done: task.log}
+         action: number, made_by: nil, made_at: now, log_done: task.log, kit_id: nil, copy_id: nil, kit_task: nil}
       end
 
       # @param answer [String, nil] one of those it asks for
