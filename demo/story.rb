@@ -33,6 +33,7 @@ module Demo
       tickets
       lists
       quiet_deals
+      lay_up
       left_open
       @agenda.run(till: @now) { |at| work(at) }
     end
@@ -234,6 +235,16 @@ module Demo
         @agenda.add(moment(8 + (month * 30))) do |now|
           deals = @root.db[:records].where(kind: "deal", stage: %w[enquiry quoted accepted]).order(:id).limit(12).select_map(:id)
           @root.rules.start(rule[:id], deals, cause: by("maren", now)) if deals.any?
+        end
+      end
+    end
+
+    # Boats that stay the winter: the lead uses the kit on them by hand.
+    def lay_up
+      @deals.sample(8, random: @chance).each_with_index do |deal, index|
+        @agenda.add([moment(3 + (index * 4)), deal[:made] + 90_000].max) do |now|
+          kit = @root.schema.kits.compiled("winter-lay-up")
+          @root.copies.begin(kit, deal[:id], cause: by("tobias", now)) if deal[:id]
         end
       end
     end

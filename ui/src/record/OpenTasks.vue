@@ -45,7 +45,9 @@ async function tick(task: Schemas['Task']) {
         <span v-if="task.priority === 'urgent' || task.priority === 'high'" class="text-muted">
           {{ task.priority }}</span><br /><span class="text-muted"
           >{{ task.assignee ? nameOf(task.assignee) : `queue ${queueName(task.queue)}` }} ·
-          <template v-if="task.rule"
+          <template v-if="task.kit"
+            >from the kit <RouterLink :to="`/kits/${task.kit.id}`">{{ task.kit.name }}</RouterLink></template
+          ><template v-else-if="task.rule"
             >from <RouterLink :to="`/trail?run=${task.run_id}`">{{ task.rule.name }}</RouterLink></template
           ><template v-else>made by {{ nameOf(task.made_by) }}</template></span
         ></span

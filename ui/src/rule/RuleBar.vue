@@ -38,7 +38,7 @@ const emit = defineEmits<{
       <input
         v-else
         :value="name"
-        class="w-full rounded-xs border border-transparent px-1 py-[2px] text-xl font-bold hover:border-line focus:border-line"
+        class="w-full rounded-xs border border-transparent px-1 py-[2px] text-[18px] font-bold hover:border-line focus:border-line"
         aria-label="Name of the rule"
         placeholder="Name of the rule"
         maxlength="120"
@@ -57,24 +57,32 @@ const emit = defineEmits<{
           class="btn btn-quiet"
           :disabled="!canUndo"
           aria-keyshortcuts="Control+Z"
-          title="Ctrl Z"
+          aria-label="Undo"
+          title="Undo, Ctrl Z"
           @click="emit('undo')"
         >
-          Undo
+          ↶
         </button>
         <button
           type="button"
           class="btn btn-quiet"
           :disabled="!canRedo"
           aria-keyshortcuts="Control+Shift+Z"
-          title="Ctrl Shift Z"
+          aria-label="Redo"
+          title="Redo, Ctrl Shift Z"
           @click="emit('redo')"
         >
-          Redo
+          ↷
         </button>
       </template>
-      <button v-if="kept && !fixed" type="button" class="btn btn-quiet" @click="emit('mark')">
-        Mark <TaskMark v-if="kept.mark" :mark="kept.mark" /></button
+      <button
+        v-if="kept && !fixed"
+        type="button"
+        class="btn btn-quiet"
+        aria-label="Mark of its tasks"
+        @click="emit('mark')"
+      >
+        <TaskMark v-if="kept.mark" :mark="kept.mark" /><template v-else>Mark</template></button
       ><a v-if="kept" :href="`/api/rule-files/${kept.id}`" class="btn btn-quiet" download>Save as a file</a>
       <template v-if="!fixed">
         <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="emit('run')">
