@@ -87,8 +87,10 @@ RSpec.describe "The set-up over the API" do
 
   it "tells which rules lean on what, and which watch a section" do
     row = publish(survey_rule("only_if" => {"all" => [{"field" => "survey_type", "test" => "is", "value" => "damage"}]}))
+    kit = Yenvo::Core::Kits::KitReader.read!(Builders.launch_kit(target: "launch_date", queue: "yard_work"))
+    root.kits.make(kit, cause: cause("maren"))
     uses = ->(what) { get_json("/api/setup/uses?of=#{what.tr(" ", "+")}")["rules"].map { |one| one["name"] } }
-    expect([uses.call("field deal survey_type"), uses.call("choice deal survey_type damage"), uses.call("stage deal survey_booked"), uses.call("queue callbacks"), uses.call("field deal value"), uses.call("field ticket boat")]).to eq([["Survey booked"], ["Survey booked"], ["Survey booked"], ["Survey booked"], [], ["Open tickets (worked-out field of deals)"]])
+    expect([uses.call("field deal survey_type"), uses.call("choice deal survey_type damage"), uses.call("stage deal survey_booked"), uses.call("queue callbacks"), uses.call("field deal value"), uses.call("field ticket boat"), uses.call("field deal launch_date"), uses.call("field deal surveyor"), uses.call("queue yard_work")]).to eq([["Survey booked"], ["Survey booked"], ["Survey booked"], ["Survey booked"], [], ["Open tickets (worked-out field of deals)"], ["Launch"], ["Launch"], ["Launch"]])
     expect(get_json("/api/setup/watching?kind=deal")["stages"]).to eq("survey_booked" => [{"id" => row[:id], "name" => "Survey booked"}])
   end
 

@@ -19,14 +19,22 @@ module Yenvo
         uses.all
       end
 
+      # @param kit [Kits::Kit]
+      # @return [Set<String>]
+      def self.of_kit(kit, schema)
+        uses = new(nil, schema, schema.kind(kit.kind))
+        uses.send(:read_kit, kit)
+        uses.all
+      end
+
       attr_reader :all
 
-      def initialize(rule, schema)
+      def initialize(rule, schema, kind = rule && schema.kind(rule.kind))
         @schema = schema
         @all = Set.new
         @rule = rule
-        @kind = rule && schema.kind(rule.kind)
-        read if @kind
+        @kind = kind
+        read if rule && kind
       end
 
       private
@@ -36,6 +44,20 @@ module Yenvo
         trigger
         [@rule.only_if, *@rule.branches.map(&:conditions)].each { |group| conditions(group, @kind) }
         @rule.rows.flatten.each { |action| action(action) }
+      end
+
+      def read_kit(kit)
+        note("kind", kit.kind)
+        return unless @kind
+
+        note("field", kit.kind, kit.from) if kit.field?
+        kit.tasks.each do |task|
+          task(task.make)
+          next unless task.opens
+
+          doing(task.opens.doing, task.opens.doing.settings)
+          note("kit", task.opens.kit) if task.opens.kit
+        end
       end
 
       def note(*words) = @all << words.join(" ")
@@ -151,7 +173,7 @@ module Yenvo
       end
 
       def date(rule)
-        path(rule.from, @kind) unless %w[now event].include?(rule.from)
+        path(rule.from, @kind) unless ["now", "event", *BoundDate::KIT].include?(rule.from)
       end
 
       def template(text) = text.scan(/\brecord\.([\w.]+)/).flatten.each { |name| path(name, @kind) }

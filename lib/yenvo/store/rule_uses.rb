@@ -5,13 +5,13 @@ module Yenvo
     # Which rules lean on what in the set-up, so that nobody changes it unawares.
     class RuleUses < Part
       # @param what [String] as in Core::Uses, such as "field deal value"; whatever begins with it counts too
-      # @return [Array<Hash>] id, name, state, and for worked-out fields that lean on it: field
+      # @return [Array<Hash>] what ("rule", "kit" or "field"), id, name, state
       def of(what)
         schema = root.schema
         rules = bodies.filter_map do |row, rule|
-          {id: row[:id], name: row[:name], state: row[:state]} if Core::Uses.of(rule, schema).any? { |use| use == what || use.start_with?("#{what} ") }
+          {what: "rule", id: row[:id], name: row[:name], state: row[:state]} if leans?(Core::Uses.of(rule, schema), what)
         end
-        rules.uniq + fields(what, schema)
+        rules.uniq + kits(what, schema) + fields(what, schema)
       end
 
       # @param kind [String]
@@ -28,6 +28,13 @@ module Yenvo
 
       private
 
+      def leans?(uses, what) = uses.any? { |use| use == what || use.start_with?("#{what} ") }
+
+      def kits(what, schema)
+        root.kits.all.select { |row| [root.kits.draft_of(row), *(root.kits.body(row[:version_id]) if row[:version_id] && row[:draft])].any? { |kit| leans?(Core::Uses.of_kit(kit, schema), what) } }
+          .map { |row| {what: "kit", id: row[:id], name: row[:name], state: row[:version_id] ? "on" : "draft"} }
+      end
+
       def watched(rule)
         trigger = rule.trigger
         Array(trigger["stages"]) + ((trigger["field"] == "stage") ? [*trigger["from"], *trigger["to"]] : [])
@@ -42,7 +49,7 @@ module Yenvo
 
       def fields(what, schema)
         schema.kinds.values.flat_map do |type|
-          type.worked_out.select { |field| Core::Uses.of_formula(field.formula, type, schema).include?(what) }.map { |field| {id: 0, name: "#{field.label} (worked-out field of #{type.plural.downcase})", state: "on"} }
+          type.worked_out.select { |field| Core::Uses.of_formula(field.formula, type, schema).include?(what) }.map { |field| {what: "field", id: 0, name: "#{field.label} (worked-out field of #{type.plural.downcase})", state: "on"} }
         end
       end
     end

@@ -11,6 +11,7 @@ const { data } = useLoaded(
   [() => props.of],
 )
 const rules = computed(() => data.value?.rules ?? [])
+const noun = computed(() => (rules.value.some((one) => one.what === 'kit') ? 'rule or kit' : 'rule'))
 </script>
 
 <template>
@@ -20,16 +21,19 @@ const rules = computed(() => data.value?.rules ?? [])
     role="status"
     data-test="uses"
   >
-    <b>{{ counted(rules.length, 'rule') }} {{ rules.length === 1 ? 'leans' : 'lean' }} on it.</b> {{ doing }}
+    <b
+      >{{ counted(rules.length, noun, noun === 'rule' ? 'rules' : 'rules and kits') }}
+      {{ rules.length === 1 ? 'leans' : 'lean' }} on it.</b
+    >
+    {{ doing }}
     <ul class="mt-1">
       <li v-for="(rule, index) in rules" :key="index">
-        <RouterLink v-if="rule.id" :to="`/rules/${rule.id}`" class="underline">{{ rule.name }}</RouterLink><template
-          v-else
-          >{{ rule.name }}</template
-        >
+        <RouterLink v-if="rule.id" :to="`/${rule.what}s/${rule.id}`" class="underline">{{
+          rule.name
+        }}</RouterLink><template v-else>{{ rule.name }}</template>
         <span v-if="rule.id">, {{ rule.state }}</span>
       </li>
     </ul>
   </div>
-  <p v-else-if="data" class="mb-3 text-sm text-muted">No rule leans on it.</p>
+  <p v-else-if="data" class="mb-3 text-sm text-muted">No rule and no kit leans on it.</p>
 </template>
