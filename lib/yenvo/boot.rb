@@ -23,6 +23,7 @@ module Yenvo
       settings = Settings.load(env)
       log(env)
       root = Store::Root.open(settings.database_url, connections: 2)
+      root.files = settings.files if settings.files
       Engine::Worker.new(root, clock: Clock.new(start: settings.clock_start), poll_seconds: settings.poll_seconds, batch_size: settings.batch_size)
     end
 

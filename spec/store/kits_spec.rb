@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "tmpdir"
+
 # Kits against a real database: published, used, gone on with, dated anew, stopped.
 RSpec.describe "Kits" do
   def kit_of(plain) = Yenvo::Core::Kits::KitReader.read!(plain)
@@ -38,6 +40,21 @@ RSpec.describe "Kits" do
     finish("Launch")
     expect(copy).to include(state: "done")
     expect(root.copies.state_of(copy).progress.not_needed).to eq(%w[stop])
+  end
+
+  it "fills in a paper when its task comes and attaches it, by a kit and by a rule" do
+    Dir.mktmpdir do |folder|
+      root.files = folder
+      plain = Builders.launch_kit(target: "launch_date", queue: "yard_work")
+      plain["phases"][0]["tasks"][0]["paper"] = {"name" => "Sheet/{{ record.title }}", "text" => "{{ record.title }} on {{ record.launch_date }}"}
+      use(publish_kit(plain), deal)
+      publish({"trigger" => {"when" => "record_changed", "field" => "value"}, "branches" => [{"do" => [{"action" => "task", "title" => "Quote", "assign" => {"to" => "person", "person" => "wen"}, "paper" => {"name" => "Quote", "text" => "{{ record.value }}"}}]}]})
+      change(deal, {"value" => 1200})
+      work
+      found = db[:attachments].order(:id).all
+      expect(found.map { |row| [row[:name], File.read(root.attachments.open(row[:id])[1])] }).to eq([["Sheet-Quiet Hour.txt", "Quiet Hour on Mon 18 Jan 2027"], ["Quote.txt", "€1,200"]])
+      expect(found.map { |row| db[:tasks].where(id: row[:task_id]).get(:title) }).to eq(["Book a hoist slot for Quiet Hour", "Quote"])
+    end
   end
 
   it "takes the other way out, and ends there" do

@@ -11,6 +11,13 @@ RSpec.describe "Working tasks over the API" do
     expect(get_json("/api/tasks/date-words?text=soon")["due_on"]).to be_nil
   end
 
+  it "makes a task for several persons, one each, or none at all" do
+    call(:post, "/api/tasks", title: "Sign the sheet", assignee: "hollie", also: %w[wen priya])
+    expect(db[:tasks].order(:id).select_map(:assignee)).to eq(%w[hollie wen priya])
+    call(:post, "/api/tasks", title: "Sign again", assignee: "hollie", also: %w[gone])
+    expect([status, db[:tasks].count]).to eq([422, 3])
+  end
+
   it "changes state, edits, gives back, takes back, comments" do
     id = task("queue" => "callbacks")[:id]
     expect(call(:post, "/api/tasks/#{id}/take")["assignee"]).to eq("hollie")

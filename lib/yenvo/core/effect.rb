@@ -8,7 +8,7 @@ module Yenvo
     # came about; reason: why who was chosen, or nil.
     Effect = Value.define(:action, :words, :target, :data, :notes, :reason) do
       # @return [Boolean] whether it begins a kit on the record of the rule, with tasks that open no records
-      def own_kit? = action == "kit" && !data["tasks"].nil? && data["tasks"].any? && data["tasks"].none?(&:opens)
+      def own_kit? = action == "kit" && !data["tasks"].nil? && data["tasks"].any? && data["tasks"].none? { |task| task.opens || task.paper }
     end
   end
 end

@@ -18,7 +18,7 @@ module Yenvo
       def kits = steps.select { |_, _, step| step.is_a?(Effect) && step.own_kit? }
 
       # @return [Boolean] whether it makes tasks about the record, by itself or by a kit, and nothing else, as most do
-      def plain? = steps.all? { |_, _, step| step.is_a?(PlannedTask) ? step.about.nil? && !step.ask : step.own_kit? }
+      def plain? = steps.all? { |_, _, step| step.is_a?(PlannedTask) ? step.about.nil? && !step.ask && step.paper.nil? : step.own_kit? }
 
       # @return [Array<Hash>] the tests as plain values, each row flat: row, depth of nesting, met, label, phrase, seen
       def plain_tests = tests.flat_map { |row, result| flat(row, result, 0) }

@@ -6,8 +6,8 @@ module Yenvo
     # reason: why it goes to whom; notes: how the dates came about; about: id of the record it is about or [:made, number
     # of the action], nil for the record of the rule; kit_task: key of the template in a
     # kit, or nil; log: whether finishing it is logged as an interaction; ask: whether
-    # whoever caused it is asked first; opens: Effect that makes a record for it, or nil.
-    PlannedTask = Value.define(:title, :text, :web_link, :way, :priority, :assignee, :queue, :start, :remind, :due, :place, :answers, :under, :reason, :notes, about: nil, kit_task: nil, log: false, ask: false, opens: nil) do
+    # whoever caused it is asked first; paper: Hash with "name" and "text" of the file that is attached, filled in, or nil; opens: Effect that makes a record for it, or nil.
+    PlannedTask = Value.define(:title, :text, :web_link, :way, :priority, :assignee, :queue, :start, :remind, :due, :place, :answers, :under, :reason, :notes, about: nil, kit_task: nil, log: false, ask: false, paper: nil, opens: nil) do
       # @return [Hash] plain, for JSON
       def to_h = super.to_h { |name, value| [name.to_s, (value.is_a?(Due) || value.is_a?(Effect)) ? value.to_h : value] }
     end

@@ -189,9 +189,16 @@ module Yenvo
         when "start", "remind", "due" then date(value, path)
         when "place", "under" then whole(value, path, 1, 999)
         when "of" then text(value, path, 200)
+        when "paper" then paper(value, path)
         when "ask", "log" then [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
         when "answers" then list(value, path, Actions::MakeTask::MAX_ANSWERS) { |item, at| text(item, at, 60) }
         end
+      end
+
+      def paper(plain, path)
+        return unless keys(plain, path, %w[name text], %w[name text])
+
+        plain.slice("name", "text").to_h { |name, value| [name, text(value, [*path, name], (name == "name") ? 120 : Text::MAX_SOURCE)] }
       end
 
       def way_to_assign(plain, path)

@@ -84,8 +84,10 @@ module Yenvo
         object({"action" => {"const" => "task"}, "title" => source, "text" => source, "web_link" => source,
                 "way" => {"enum" => type::WAYS}, "priority" => {"enum" => type::PRIORITIES},
                 "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"), "due" => ref("date"),
-                "place" => whole(1, 999), "answers" => list(text(60), type::MAX_ANSWERS), "under" => whole(1, 999), "of" => text(200), "ask" => {"type" => "boolean"}, "log" => {"type" => "boolean"}}, %w[action title])
+                "place" => whole(1, 999), "answers" => list(text(60), type::MAX_ANSWERS), "under" => whole(1, 999), "of" => text(200), "ask" => {"type" => "boolean"}, "log" => {"type" => "boolean"}, "paper" => paper}, %w[action title])
       end
+
+      def paper = object({"name" => text(120), "text" => text(Text::MAX_SOURCE)}, %w[name text])
 
       def date
         object({"count" => whole(0, DateRule::MAX_COUNT), "unit" => {"enum" => DateRule::UNITS}, "direction" => {"enum" => DateRule::DIRECTIONS},

@@ -127,7 +127,7 @@ module Yenvo
       end
 
       def task(action)
-        [action.title, action.text, action.web_link].compact.each { |text| template(text) }
+        [action.title, action.text, action.web_link, *action.paper&.values].compact.each { |text| template(text) }
         [action.assign, action.fallback].compact.each { |way| assign(way) }
         [action.start, action.remind, action.due].compact.each { |date| date(date) }
       end

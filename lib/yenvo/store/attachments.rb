@@ -44,6 +44,13 @@ module Yenvo
         end
       end
 
+      # Attaches a paper that was filled in, as a text file.
+      # @param paper [Hash] name, text
+      def fill(task_id, paper, cause:)
+        name = paper["name"].gsub(%r{[/\\]+}, "-").strip
+        add(task_id, "#{name.empty? ? "Paper" : name}.txt", paper["text"].empty? ? "\n" : paper["text"], cause: cause)
+      end
+
       # @return [Array(Hash, String)] the row and the path of the file
       # @raise [NotFound]
       def open(id)

@@ -42,11 +42,12 @@ module Yenvo
       def make_task(task, row, number)
         about = task.about ? record_of(task.about) : entry[:record_id]
         columns = root.tasks.planned_row(task, label: row, number: number, run: @run_id, rule: @outcome.rule.id, record_id: about, kind: about_kind(task, about), now: @now)
-        return propose(columns) if task.ask && entry[:who]
+        return propose(columns, task.paper) if task.ask && entry[:who]
 
         columns[:parent_id] = @tasks[[row, task.under]] if task.under
         id = insert_all(:tasks, [columns])[0]
         @tasks[[row, number]] ||= id
+        root.attachments.fill(id, task.paper, cause: @cause) if task.paper
         kind = columns[:kind]
         root.journal.add_all([root.tasks.log_row("task_made", id, about, kind, @cause, {title: columns[:title], assignee: columns[:assignee], queue: columns[:queue], rule: @outcome.rule.rule.name, task: root.tasks.seen(columns.merge(id: id), @now)}.compact)])
         root.worked_out.tasks_changed([[kind, about]], @now)
@@ -54,7 +55,7 @@ module Yenvo
       end
 
       # Whoever caused it is asked first. What nobody caused is simply made.
-      def propose(columns) = {"proposal" => root.proposals.add(entry[:who], columns, rule_id: @outcome.rule.id, run_id: @run_id, at: @now)}
+      def propose(columns, paper) = {"proposal" => root.proposals.add(entry[:who], {**columns, paper: paper}, rule_id: @outcome.rule.id, run_id: @run_id, at: @now)}
 
       def about_kind(task, about) = task.about ? root.records.row!(about)[:kind] : entry[:kind]
 

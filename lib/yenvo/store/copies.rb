@@ -190,6 +190,7 @@ module Yenvo
         rows = planned.map { |task| task_columns(copy, kit, task, cause.at) }
         ids = insert_all(:tasks, rows)
         root.journal.add_all(rows.zip(ids).map { |row, id| entry(row, id, copy, kit, cause) })
+        planned.zip(ids).each { |task, id| root.attachments.fill(id, task.paper, cause: cause) if task.paper }
         planned.zip(ids).each { |task, id| open_record(task, id, copy, kit, cause) if task.opens }
         root.worked_out.tasks_changed([[copy[:kind], copy[:record_id]]], cause.at) if rows.any?
         # Where a task has come, there is something left to do.

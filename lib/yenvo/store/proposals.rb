@@ -41,6 +41,7 @@ module Yenvo
 
           kept = load(row[:task])
           task = root.tasks.make(form, cause: cause, from: {run_id: row[:run_id], rule_id: row[:rule_id], branch: kept["branch"], action: kept["action"], answers: kept["answers"], log_done: kept["log_done"]})
+          root.attachments.fill(task[:id], kept["paper"], cause: cause) if kept["paper"]
           db[:proposals].where(id: id).update(state: "sent", settled_at: cause.at, task_id: task[:id])
           task
         end

@@ -47,6 +47,15 @@ module Yenvo
         end
       end
 
+      # The same for several persons, one each; all or none.
+      # @param also [Array<String>, nil] keys of those who get one besides
+      # @return [Array<Hash>] rows
+      # @raise [Refused]
+      def make_each(given, also, cause:)
+        others = Array(also).uniq.map { |person| given.merge("assignee" => person, "queue" => nil, "team" => nil) }
+        root.transaction { db.transaction(savepoint: true) { [given, *others].map { |one| make(one, cause: cause) } } }
+      end
+
       # Rows for the tasks of a plan.
       # @return [Hash]
       def planned_row(task, label:, number:, run:, rule:, record_id:, kind:, now:)

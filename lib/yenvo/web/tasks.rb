@@ -6,7 +6,10 @@ module Yenvo
     class Tasks < Base
       TO = %w[assignee queue team team_way].freeze
 
-      post("/?") { answer 201, present.task(root.tasks.make(body_of_call, cause: cause)) }
+      # Where others shall do it too, each of them gets one of their own.
+      post "/?" do
+        answer 201, present.task(root.tasks.make_each(body_of_call.except("also"), body_of_call["also"], cause: cause).first)
+      end
 
       # A date in words, as it would be taken.
       get "/date-words" do

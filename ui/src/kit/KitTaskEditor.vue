@@ -7,6 +7,7 @@ import SelectBox from '@/parts/SelectBox.vue'
 import AssignEditor from '@/rule/AssignEditor.vue'
 import DateRuleEditor from '@/rule/DateRuleEditor.vue'
 import type { Reference } from '@/rule/model'
+import PaperEditor from '@/rule/PaperEditor.vue'
 import TemplateInput from '@/rule/TemplateInput.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import ComesEditor from './ComesEditor.vue'
@@ -170,6 +171,13 @@ const dated = computed(() => props.references.filter((one) => one.path !== props
       :froms="froms"
       :wrong="wrong.remind"
       @update:model-value="(remind) => put({ remind })"
+    />
+    <PaperEditor
+      :model-value="task.paper"
+      :kind="kind"
+      :references="references"
+      :wrong="wrong.paper"
+      @update:model-value="(paper) => put({ paper })"
     />
     <FormRow v-slot="{ id }" label="Web link" :wrong="wrong.web_link">
       <input

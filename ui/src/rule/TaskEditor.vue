@@ -9,6 +9,7 @@ import AssignEditor from './AssignEditor.vue'
 import DateRuleEditor from './DateRuleEditor.vue'
 import type { Action, Reference } from './model'
 import TargetPicker from './TargetPicker.vue'
+import PaperEditor from './PaperEditor.vue'
 import TemplateInput from './TemplateInput.vue'
 
 /** All that a task action can say. `wrong` holds sentences by the name of the setting. */
@@ -157,6 +158,13 @@ const number = (event: Event) => Number((event.target as HTMLInputElement).value
       <span>When it is done, log it on the record as a call, e-mail, letter or meeting.</span></label
     >
   </div>
+  <PaperEditor
+    :model-value="action.paper"
+    :kind="kind"
+    :references="references"
+    :wrong="wrong.paper"
+    @update:model-value="(paper) => put({ paper })"
+  />
   <FormRow v-slot="{ id }" label="Web link" :wrong="wrong.web_link">
     <input
       :id="id"

@@ -8,6 +8,7 @@ import DialogBox from '@/parts/DialogBox.vue'
 import FormRow from '@/parts/FormRow.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSession } from '@/state/session'
 import type { To } from './useTaskSteps'
 import { useSetup } from '@/state/setup'
@@ -19,7 +20,7 @@ const props = defineProps<{
   parent?: { id: number; title: string } | null
 }>()
 const emit = defineEmits<{ close: []; made: [task: Schemas['Task']] }>()
-const { setup } = useSetup()
+const { setup, people } = useSetup()
 const { person } = useSession()
 
 const blank = () => ({
@@ -29,6 +30,7 @@ const blank = () => ({
   way: 'other' as string | null,
   priority: 'normal' as string | null,
   to: { assignee: person.value?.key ?? null, queue: null } as To,
+  also: [] as string[],
   due_on: '',
   due_at: '',
   record_id: props.record?.id ?? null,
@@ -53,6 +55,7 @@ async function save() {
     const body = {
       ...rest,
       ...to,
+      ...(rest.also.length ? { also: rest.also } : { also: undefined }),
       text: rest.text || null,
       web_link: rest.web_link || null,
       parent_id: props.parent?.id ?? null,
@@ -94,6 +97,16 @@ async function save() {
       <div class="grid gap-x-3 sm:grid-cols-2">
         <FormRow label="Who" plain :wrong="wrong.assignee ?? wrong.queue"
           ><AssigneePicker v-model="form.to" label="Who"
+        /></FormRow>
+        <FormRow label="And one each for" plain :wrong="wrong.also"
+          ><SeveralBox
+            v-model="form.also"
+            :options="
+              people.filter((one) => one.key !== form.to.assignee).map((one) => ({ value: one.key, words: one.name }))
+            "
+            label="And one each for"
+            blank="nobody else"
+            wide
         /></FormRow>
         <FormRow v-if="!record" label="About" plain :wrong="wrong.record_id"
           ><RecordPicker v-model="form.record_id" label="About"

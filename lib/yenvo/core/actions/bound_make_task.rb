@@ -22,7 +22,8 @@ module Yenvo
           dates = @dates.transform_values { |date| date.work_out(facts, now: now) }
           picks = @chooser.choose_all(facts, today: today)
           notes = notes(dates)
-          titles.flat_map { |title| picks.map { |pick| planned(texts, title, pick, dates, notes, @target.own? ? nil : about) } }
+          paper = @paper&.transform_values { |text| text.fill(facts, rule_name: rule_name, today: today).strip }
+          titles.flat_map { |title| picks.map { |pick| planned(texts, title, pick, dates, notes, @target.own? ? nil : about, paper) } }
         end
 
         def shown = Text.shown(@doing.title, @kind, @schema)
@@ -34,16 +35,17 @@ module Yenvo
         def prepare
           target
           @texts = bind_texts(@kind, @place.path, @problems)
+          @paper = bind_paper
           @dates = bind_dates(@kind, @place.path, @problems)
           @chooser = bind_assign(@kind, @place.path, @problems)
           @problems << Problem.at(path("under"), "must be the number of an earlier action of this branch") if action.under && !action.under.between?(1, @place.index)
-          @needs += [*@texts.values.flat_map(&:needs), *@dates.values.flat_map(&:needs), *@ways.flat_map(&:references).flat_map(&:needs)]
+          @needs += [*@texts.values.flat_map(&:needs), *@paper&.values&.flat_map(&:needs), *@dates.values.flat_map(&:needs), *@ways.flat_map(&:references).flat_map(&:needs)]
         end
 
-        def planned(texts, title, pick, dates, notes, about)
+        def planned(texts, title, pick, dates, notes, about, paper)
           PlannedTask.new(title: title[0, Reading::MAX_TEXT], text: texts[:text], web_link: texts[:web_link], way: action.way,
             priority: action.priority, assignee: pick.person, queue: pick.queue, start: dates[:start], remind: dates[:remind],
-            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes, about: about, log: action.log, ask: action.ask, **origin)
+            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes, about: about, log: action.log, ask: action.ask, paper: paper, **origin)
         end
 
         # @return [Hash] what a task has besides when it comes from a kit
@@ -68,6 +70,15 @@ module Yenvo
           {title: action.title.to_s, text: action.text, web_link: action.web_link}.compact.to_h do |name, source|
             [name, Text.bind(source, kind, @schema, path: [*path, name.to_s], problems: problems)]
           end.compact
+        end
+
+        # @return [Hash{String => Text}, nil]
+        def bind_paper
+          return unless action.paper
+
+          action.paper.each { |name, source| @problems << Problem.at(path("paper", name), "must have words") if source.strip.empty? }
+          texts = action.paper.to_h { |name, source| [name, Text.bind(source, @kind, @schema, path: path("paper", name), problems: @problems)] }
+          texts.values.all? ? texts : nil
         end
 
         def bind_dates(kind, path, problems)

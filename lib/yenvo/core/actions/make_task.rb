@@ -9,8 +9,8 @@ module Yenvo
       # under: number (from 1) of an earlier action of the branch whose task is the parent, or nil; of: the record it is
       # about (see Target), nil for that of the rule; ask: true when whoever
       # caused it is shown the task first and sends it or throws it away; log: true when finishing it is logged as an
-      # interaction.
-      MakeTask = Value.define(:title, :text, :web_link, :way, :priority, :assign, :fallback, :start, :remind, :due, :place, :answers, :under, of: nil, ask: false, log: false) do
+      # interaction; paper: Hash with "name" and "text", texts with blanks that are filled in and attached as a file, or nil.
+      MakeTask = Value.define(:title, :text, :web_link, :way, :priority, :assign, :fallback, :start, :remind, :due, :place, :answers, :under, of: nil, ask: false, log: false, paper: nil) do
         # @return [MakeTask] with the usual values for what is not given
         def self.of(**given)
           blank = {text: nil, web_link: nil, way: "other", priority: "normal", assign: nil, fallback: nil, start: nil, remind: nil, due: nil, place: nil, answers: [], under: nil}

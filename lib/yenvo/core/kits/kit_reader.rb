@@ -7,7 +7,7 @@ module Yenvo
       class KitReader < RuleReader
         KEYS = %w[format name record count from day_off moves phases].freeze
         NEEDED = %w[format name record phases].freeze
-        TASK = %w[key title text web_link way priority assign fallback start remind due answers after opens log].freeze
+        TASK = %w[key title text web_link way priority assign fallback start remind due answers after opens log paper].freeze
 
         # @return [Kit, nil] nil when there are problems
         def read(plain)

@@ -26,7 +26,7 @@ module Yenvo
           step = object({"task" => text(40), "answer" => text(60)}, %w[task])
           object({"key" => {"type" => "string", "pattern" => "^[a-z0-9_-]{1,40}$"}, "title" => source, "text" => source, "web_link" => source, "way" => {"enum" => Actions::MakeTask::WAYS},
                   "priority" => {"enum" => Actions::MakeTask::PRIORITIES}, "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"), "due" => ref("date"),
-                  "answers" => list(text(60), Actions::MakeTask::MAX_ANSWERS), "after" => list(list(step, Kit::LIMITS[:steps]), Kit::LIMITS[:ways]), "opens" => ref("opening"), "log" => {"type" => "boolean"}}, %w[key title])
+                  "answers" => list(text(60), Actions::MakeTask::MAX_ANSWERS), "after" => list(list(step, Kit::LIMITS[:steps]), Kit::LIMITS[:ways]), "opens" => ref("opening"), "log" => {"type" => "boolean"}, "paper" => RuleSchema.paper}, %w[key title])
         end
 
         def opening
