@@ -10,7 +10,6 @@ module Yenvo
       SEVERAL = 500
       # Tasks without a due date stand behind all others.
       NEVER = Time.utc(9999, 12, 31)
-      TEXTS = {"title" => ["Title", "text"], "text" => ["Text", "long_text"], "web_link" => ["Web link", "url"]}.freeze
 
       # @raise [NotFound]
       def find!(id) = db[:tasks].where(id: id).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
@@ -36,7 +35,7 @@ module Yenvo
       # @raise [Refused]
       # @param from [Hash] columns that say where it came from, for one that a rule proposed
       def make(given, cause:, from: {})
-        row = read(given, cause).merge(from)
+        row = form.read(given, cause).merge(from)
         root.transaction do
           record = row[:record_id] && root.records.lock(row[:record_id])
           row[:kind] = record && record[:kind]
@@ -77,13 +76,13 @@ module Yenvo
 
           took = root.calendar.working_minutes(task[:made_at], cause.at)
           log_done(task, answer, note, cause) if task[:log_done]
-          ["task_done", {state: "done", open: false, answer: answer, note: read_text("note", "Note", note), done_at: cause.at, done_by: cause.who, took_minutes: took}, {answer: answer, note: note, took_minutes: took}]
+          ["task_done", {state: "done", open: false, answer: answer, note: form.text("note", "Note", note), done_at: cause.at, done_by: cause.who, took_minutes: took}, {answer: answer, note: note, took_minutes: took}]
         end
       end
 
       # @param note [String, nil] why
       def drop(id, cause:, note: nil)
-        step(id, cause) { ["task_dropped", {state: "dropped", open: false, note: read_text("note", "Note", note), done_at: cause.at, done_by: cause.who}, {note: note}] }
+        step(id, cause) { ["task_dropped", {state: "dropped", open: false, note: form.text("note", "Note", note), done_at: cause.at, done_by: cause.who}, {note: note}] }
       end
 
       # Says that it was begun, that it waits for something, or that it is simply open again.
@@ -98,7 +97,7 @@ module Yenvo
       # @param given [Hash{String => Object}] those that change
       def edit(id, given, cause:)
         step(id, cause) do |task|
-          changes = edits(given).reject { |name, value| task[name] == value }
+          changes = form.edits(given).reject { |name, value| task[name] == value }
           ["task_changed", changes, {priority: changes[:priority] && PRIORITIES[changes[:priority]], edited: changes.keys}]
         end
       end
@@ -133,8 +132,8 @@ module Yenvo
       # @param at [String, nil] wall clock, such as "09:00"
       def put_off(id, on:, cause:, at: nil)
         step(id, cause) do |task|
-          date = read_date(on) || raise(Refused.at("due_on" => "Choose the day to put it off to."))
-          ["task_changed", due_columns(date, read_time(at)).merge(redated: !task[:copy_id].nil?), {due_on: date.iso8601, due_at: at, due_was: task[:due_on]&.iso8601}]
+          date = form.date(on) || raise(Refused.at("due_on" => "Choose the day to put it off to."))
+          ["task_changed", due_columns(date, form.time(at)).merge(redated: !task[:copy_id].nil?), {due_on: date.iso8601, due_at: at, due_was: task[:due_on]&.iso8601}]
         end
       end
 
@@ -142,7 +141,7 @@ module Yenvo
       # @param team, team_way [String, nil] somebody of a team: "turns" or "load"
       def pass_on(id, cause:, assignee: nil, queue: nil, team: nil, team_way: nil)
         step(id, cause) do |task|
-          to = read_assignee({"assignee" => assignee, "queue" => queue, "team" => team, "team_way" => team_way, "now" => cause.at}, nil)
+          to = form.assignee({"assignee" => assignee, "queue" => queue, "team" => team, "team_way" => team_way, "now" => cause.at}, nil)
           ["task_changed", to, {assignee: to[:assignee], queue: to[:queue], was: task[:assignee] || task[:queue]}]
         end
       end
@@ -235,6 +234,17 @@ module Yenvo
         end
       end
 
+      # @param on [Date, nil]
+      # @param minutes [Integer, nil] of the day
+      # @param moment [Time, nil] when that is known already
+      # @return [Hash] columns
+      def due_columns(on, minutes, moment = nil)
+        return {due_on: nil, due_minutes: nil, due_at: NEVER} unless on
+
+        zone = root.calendar.zone
+        {due_on: on, due_minutes: minutes, due_at: moment || (minutes ? zone.at(on, minutes) : zone.midnight(on + 1))}
+      end
+
       # @param dates [Hash{Symbol => Core::Due, nil}] by :start, :remind, :due
       # @return [Hash] columns of those that are given
       def date_columns(dates)
@@ -257,6 +267,8 @@ module Yenvo
       def log_row(what, task_id, record_id, kind, cause, detail) = [what, cause, {task_id: task_id, record_id: record_id, kind: kind, detail: detail}]
 
       private
+
+      def form = @form ||= TaskForm.new(root)
 
       def step(id, cause)
         root.transaction do
@@ -282,17 +294,6 @@ module Yenvo
         return unless task[:record_id]
 
         root.interactions.log(task[:record_id], WAYS_LOGGED.fetch(task[:way], "note"), [[task[:title], answer].compact.join(": "), note].compact.join("\n"), cause: cause)
-      end
-
-      def edits(given)
-        changes = TEXTS.slice(*given.keys).to_h { |key, (label, type)| [key.to_sym, read_text(key, label, given[key], type)] }
-        raise Refused.at("title" => "Title takes a few words that say what to do.") if changes.key?(:title) && changes[:title].nil?
-
-        changes[:way] = choice(given, "way", Core::Actions::MakeTask::WAYS, nil) if given.key?("way")
-        changes[:priority] = PRIORITIES.index(choice(given, "priority", PRIORITIES, nil)) if given.key?("priority")
-        changes[:start_on] = read_date(given["start_on"], "start_on") if given.key?("start_on")
-        changes[:remind_at] = read_text("remind_at", "Reminder", given["remind_at"], "datetime")&.then { |text| Time.iso8601(text) } if given.key?("remind_at")
-        changes
       end
 
       def check_take_back(task, last, cause)
@@ -348,79 +349,6 @@ module Yenvo
       end
 
       def presence(text) = text.to_s.strip.empty? ? nil : text
-
-      def due_columns(on, minutes, moment = nil)
-        return {due_on: nil, due_minutes: nil, due_at: NEVER} unless on
-
-        zone = root.calendar.zone
-        {due_on: on, due_minutes: minutes, due_at: moment || (minutes ? zone.at(on, minutes) : zone.midnight(on + 1))}
-      end
-
-      def read(given, cause)
-        texts = TEXTS.to_h { |key, (label, type)| [key.to_sym, read_text(key, label, given[key], type)] }
-        raise Refused.at("title" => "Title takes a few words that say what to do.") unless texts[:title]
-
-        due = read_date(given["due_on"])
-        {**texts, way: choice(given, "way", Core::Actions::MakeTask::WAYS, "other"), priority: PRIORITIES.index(choice(given, "priority", PRIORITIES, "normal")),
-                  state: "open", open: true, **read_assignee(given.merge("now" => cause.at), cause.who), start_on: read_date(given["start_on"], "start_on"), **due_columns(due, due && read_time(given["due_at"])),
-                  record_id: record_of(given["record_id"]), parent_id: given["parent_id"] && find!(given["parent_id"])[:id], answers: "[]", made_by: cause.who, made_at: cause.at}
-      end
-
-      def read_text(key, label, value, type = "long_text")
-        Core::Reading.value(Core::Schema::Field.of(key, label, type), value, root.schema)
-      rescue Core::Unreadable => error
-        raise Refused.at(key => error.message)
-      end
-
-      def read_date(value, key = "due_on")
-        plain = read_text(key, (key == "due_on") ? "Due" : "Start", value, "date")
-        plain && Date.iso8601(plain)
-      end
-
-      def read_time(text)
-        return if text.to_s.empty?
-
-        Core::ClockTime.parse(text) || raise(Refused.at("due_at" => "The time of day is written like 09:00; #{text.to_s[0, 20].inspect} is none."))
-      end
-
-      def choice(given, key, known, usual)
-        value = given[key] || usual
-        known.include?(value) ? value : raise(Refused.at(key => "#{key.capitalize} takes one of #{known.join(", ")}."))
-      end
-
-      def read_assignee(given, usual)
-        return by_team(given) if given["team"] && given["team_way"]
-
-        queue = given["queue"]
-        person = given["assignee"] || (queue ? nil : usual)
-        raise Refused.at("queue" => "There is no queue #{queue.inspect}; choose one from the list.") if queue && !root.schema.queues.key?(queue)
-        raise Refused.at("assignee" => "Choose who shall do it.") if person.nil? && queue.nil?
-        raise Refused.at("assignee" => "#{root.schema.name_of(person)} is not here any more; choose somebody else.") if person && !root.schema.person(person)&.active
-
-        {assignee: person, queue: queue, team: team_of(person, queue)}
-      end
-
-      # Somebody of a team, by turns or by the lightest load, as rules choose.
-      def by_team(given)
-        type = {"turns" => Core::Assignment::ByTurns, "load" => Core::Assignment::LightestLoad}[given["team_way"]]
-        way = type&.bind({"team" => given["team"]}, nil, root.schema) || raise(Refused.at("assignee" => "Choose a team that there is, and by turns or by load."))
-        now = given.fetch("now")
-        desk = root.desks.open(now: now)
-        facts = Core::Facts.new(Core::Event.new(id: nil, what: "task", kind: nil, record_id: nil, before: {}, after: {}, who: nil, at: now), desk: desk)
-        pick = Core::Assignment::Chooser.new(way, nil, root.schema, root.calendar).choose(facts, today: root.calendar.zone.date_of(now))
-        root.desks.settle(desk)
-        {assignee: pick.person, queue: nil, team: team_of(pick.person, nil)}
-      rescue Core::Error => error
-        raise error if error.is_a?(Refused)
-
-        raise Refused.at("assignee" => error.message)
-      end
-
-      def record_of(id)
-        return unless id
-
-        db[:records].where(id: id).get(:id) || raise(Refused.at("record_id" => "Record #{id} is gone; choose another or leave it out."))
-      end
     end
   end
 end
