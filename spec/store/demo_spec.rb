@@ -10,6 +10,18 @@ RSpec.describe "The demo's rules" do
     expect(drafts.flat_map { |row| Yenvo::Core::Checks.run(root.rules.draft_of(row), root.schema) }).to be_empty
   end
 
+  # Weekends move days of the story together, so that its steps must be told apart by more than their days.
+  it "tells of Quiet Hour in its order, whatever the day of the week" do
+    14.times.to_a.product([1, 2, 3, 20]).each do |day, seed|
+      db.transaction(savepoint: true, rollback: :always) do
+        story = Demo::Story.new(root, now: Database::NOW + (day * 86_400), worker: Yenvo::Engine::Turn.new(root, log: SemanticLogger["spec"]), seed: seed)
+        story.quiet_hour_alone
+        stages = db[:journal].where(kind: "deal", what: %w[record_made record_changed]).order(:at, :id).select_map(:after).map { |text| JSON.parse(text)["stage"] }
+        expect([day, seed, stages]).to eq([day, seed, %w[enquiry quoted survey_booked]])
+      end
+    end
+  end
+
   it "has kits that all run to their end, whichever way is taken" do
     Demo.publish_kits(root, at: Database::NOW)
     root.forget
