@@ -71,6 +71,11 @@ RSpec.describe Yenvo::Core::RuleFile do
     end
   end
 
+  it "refuses a task whose title is nothing at all" do
+    rule = a_rule.to_h.merge("branches" => [{"do" => [{"action" => "task", "title" => nil}]}])
+    expect { Yenvo::Core::RuleReader.read!(rule) }.to raise_error(Yenvo::Core::InvalidRule) { |error| expect(error.problems.map(&:to_s)).to eq(["branches[1].do[1].title: must be given"]) }
+  end
+
   it "limits depth and size of what a rule holds" do
     deep = (1..8).inject({"field" => "value", "test" => "is_empty"}) { |inner, _| {"all" => [inner]} }
     rule = a_rule.to_h.merge("only_if" => deep, "branches" => Array.new(60) { {"do" => []} })

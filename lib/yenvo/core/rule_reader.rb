@@ -174,7 +174,7 @@ module Yenvo
 
       def make_task(plain, path)
         type = Actions::MakeTask
-        return unless keys(plain, path, ["action", *type.members.map(&:to_s)], %w[title])
+        return unless keys(plain, path, ["action", *type.members.map(&:to_s)], %w[title]) && filled(plain, path, %w[title])
 
         given = plain.slice(*type.members.map(&:to_s)).compact.to_h { |name, value| [name.to_sym, task_field(name, value, [*path, name])] }
         type.of(**given)

@@ -32,6 +32,12 @@ module Yenvo
         value
       end
 
+      # For what must be there and must be something.
+      # @return [Boolean]
+      def filled(plain, path, names)
+        names.select { |name| plain.key?(name) && plain[name].nil? }.each { |name| wrong([*path, name], "must be given") }.empty?
+      end
+
       def one_of(value, path, known) = if known.include?(value)
                                          value
                                        else

@@ -34,6 +34,11 @@ RSpec.describe Yenvo::Core::Kits do
     end
   end
 
+  it "refuses a task without a key or a title, instead of leaving it out" do
+    broken = plain(phases: [{"name" => "", "tasks" => [{"key" => nil, "title" => "A"}, {"key" => "b", "title" => nil}]}])
+    expect { read(broken) }.to raise_error(Yenvo::Core::InvalidRule) { |error| expect(error.problems.map(&:to_s)).to eq(["phases[1].tasks[1].key: must be given", "phases[1].tasks[2].title: must be given"]) }
+  end
+
   it "property: whatever is thrown at it, a kit is read or refused with sentences" do
     junk = [nil, 7, -1, "", "x" * 5_000, [], {}, [[]], {"a" => {"b" => []}}, "{{ x", "{% include 'x' %}", "= system('x')", true, 1e300, [nil], "\u0000"]
     for_many(300) do |chance|

@@ -32,7 +32,7 @@ module Yenvo
         end
 
         def kit_task(plain, path)
-          return unless keys(plain, path, TASK, %w[key title])
+          return unless keys(plain, path, TASK, %w[key title]) && filled(plain, path, %w[key title])
 
           given = plain.compact.slice(*TASK).to_h { |name, value| [name.to_sym, of_task(name, value, [*path, name])] }
           KitTask.of(**given) if given[:key] && given[:title]
