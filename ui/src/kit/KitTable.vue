@@ -174,7 +174,9 @@ const opens = (task: KitTask) =>
             <span v-if="task.answers?.length" class="flag ml-1 bg-band-2 !whitespace-normal"
               >asks: {{ task.answers.join(' · ') }}</span
             >
-            <span v-if="task.paper" class="flag ml-1 bg-band-2">paper: {{ task.paper.name || 'without a name' }}</span>
+            <span v-if="task.paper" class="flag ml-1 bg-band-2"
+              >paper: {{ task.paper.name.replace(/\{\{.*?\}\}/g, '…') || 'without a name' }}</span
+            >
             <span v-if="task.opens" class="ml-1 text-muted">{{ opens(task) }}</span>
             <span v-if="broken.has(task.key)" class="flag ml-1 bg-red-bg text-red">to mend</span>
             <span v-else-if="noted.has(task.key)" class="flag ml-1 bg-amber-bg text-amber">see checks</span>
