@@ -57,6 +57,15 @@ RSpec.describe "Kits" do
     end
   end
 
+  it "leaves nothing half done when what a task opens is refused, and says so on the record" do
+    publish({"record" => "ticket", "run" => "before_save", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.found }}" * 6}]}]}]})
+    plain = Builders.launch_kit(target: "launch_date", queue: "yard_work")
+    plain["phases"][1]["tasks"][0]["opens"] = {"kind" => "ticket", "values" => [{"field" => "title", "text" => "Rig"}, {"field" => "found", "text" => "x" * 3_900}], "link" => "boat"}
+    use(publish_kit(plain), deal)
+    finish("Look over the hull", "Sound")
+    expect([open_titles, db[:records].where(kind: "ticket").count, history(deal)]).to match([["Book a hoist slot for Quiet Hour"], 0, include("kit_stuck")])
+  end
+
   it "takes the other way out, and ends there" do
     use(launch, deal)
     finish("Book a hoist slot for Quiet Hour")

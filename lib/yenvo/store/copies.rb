@@ -48,11 +48,10 @@ module Yenvo
         return {} if task_ids.empty?
 
         copies = db[:kit_copies].where(task_id: task_ids).all
-        rows = db[:tasks].where(copy_id: copies.map { |copy| copy[:id] }).all.group_by { |row| row[:copy_id] }
+        states = states_of(copies)
         copies.to_h do |copy|
-          kit = root.kits.compiled(copy[:version_id])
-          progress = kit && State.new(copy: copy, kit: kit, tasks: rows.fetch(copy[:id], [])).progress
-          keys = kit ? kit.kit.tasks.map(&:key) - progress.not_needed : []
+          progress = states[copy[:id]]&.progress
+          keys = progress ? states[copy[:id]].kit.kit.tasks.map(&:key) - progress.not_needed : []
           [copy[:task_id], {done: keys.count { |key| progress.of(key) == :over }, all: keys.size, state: copy[:state], record_id: copy[:record_id]}]
         end
       end
@@ -184,6 +183,14 @@ module Yenvo
         State.new(copy: copy, kit: kit, tasks: db[:tasks].where(copy_id: copy[:id]).order(:id).all)
       end
 
+      # Where many copies stand, by one query for all their tasks.
+      # @param copies [Array<Hash>] rows
+      # @return [Hash{Integer => State}] by copy; without those whose version no longer fits the set-up
+      def states_of(copies)
+        rows = copies.empty? ? {} : db[:tasks].where(copy_id: copies.map { |copy| copy[:id] }).order(:id).all.group_by { |row| row[:copy_id] }
+        copies.filter_map { |copy| (kit = root.kits.compiled(copy[:version_id])) && [copy[:id], State.new(copy: copy, kit: kit, tasks: rows.fetch(copy[:id], []))] }.to_h
+      end
+
       # Writes the tasks of a copy that come, with their entries, and opens the records that they open.
       # @param planned [Array<Core::PlannedTask>]
       def add(copy, kit, planned, cause)
@@ -233,7 +240,8 @@ module Yenvo
 
         deepest = entries.group_by { |entry| tasks[entry[:task_id]] }.transform_values { |some| some.map { |one| one[:depth] }.max }
         db[:kit_copies].where(id: tasks.values.uniq, state: "running").order(:id).for_update.all.each do |copy|
-          step(state_of(copy), Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: deepest.fetch(copy[:id], 0) + 1))
+          # What cannot be done whole leaves nothing behind.
+          db.transaction(savepoint: true) { step(state_of(copy), Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: deepest.fetch(copy[:id], 0) + 1)) }
         rescue Core::Error => error
           log_trouble(copy, error, now)
         end
@@ -289,7 +297,7 @@ module Yenvo
           state = state_of(copy)
           next unless state.kit.kit.moves == "follow"
 
-          redate(state, Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: moved[:depth] + 1), state.kit.field.label, from: load(moved[:before])&.[](copy[:anchor_field]), to: load(moved[:after])&.[](copy[:anchor_field]))
+          db.transaction(savepoint: true) { redate(state, Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: moved[:depth] + 1), state.kit.field.label, from: load(moved[:before])&.[](copy[:anchor_field]), to: load(moved[:after])&.[](copy[:anchor_field])) }
         rescue Core::Error => error
           log_trouble(copy, error, now)
         end

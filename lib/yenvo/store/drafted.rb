@@ -57,6 +57,14 @@ module Yenvo
       # @return [Object] the draft, or the version in force where there is none
       def draft_of(row) = row[:draft] ? read_body(load(row[:draft])) : body(row[:version_id])
 
+      # What rows say, by one query for all that have no draft.
+      # @return [Hash{Integer => Object}] the draft of each, or the version in force where there is none
+      def drafts_of(rows)
+        ids = rows.filter_map { |row| row[:version_id] unless row[:draft] }
+        versions = ids.empty? ? {} : db[versions_table].where(id: ids).select_hash(:id, :body)
+        rows.to_h { |row| [row[:id], read_body(load(row[:draft] || versions.fetch(row[:version_id])))] }
+      end
+
       # The mark of two letters in an ink by which tasks are told apart.
       # @param mark [String, nil]
       # @param ink [String, nil]

@@ -50,8 +50,12 @@ module Yenvo
 
       # @return [Array<Hash>] what uses a kit, draft or published: what ("rule" or "kit"), id, name, state
       def used_by(key)
-        rules = root.rules.all.select { |row| root.rules.draft_of(row).rows.flatten.any? { |action| action.name == "kit" && action.settings["kit"] == key } }
-        kits = all.select { |row| draft_of(row).tasks.any? { |task| task.opens&.kit == key } }
+        rows = root.rules.all
+        written = root.rules.drafts_of(rows)
+        rules = rows.select { |row| written[row[:id]].rows.flatten.any? { |action| action.name == "kit" && action.settings["kit"] == key } }
+        others = all
+        written = drafts_of(others)
+        kits = others.select { |row| written[row[:id]].tasks.any? { |task| task.opens&.kit == key } }
         rules.map { |row| {what: "rule", **row.slice(:id, :name, :state)} } + kits.map { |row| {what: "kit", **row.slice(:id, :name), state: row[:version_id] ? "on" : "draft"} }
       end
 

@@ -9,7 +9,8 @@ module Yenvo
         def kits(rows)
           numbers = root.kits.version_numbers(rows.filter_map { |row| row[:version_id] })
           running = root.copies.running(rows.map { |row| row[:id] })
-          rows.map { |row| kit_head(row, root.kits.draft_of(row), numbers, running.fetch(row[:id], 0)) }
+          written = root.kits.drafts_of(rows)
+          rows.map { |row| kit_head(row, written[row[:id]], numbers, running.fetch(row[:id], 0)) }
         end
 
         # @param row [Hash]
@@ -50,7 +51,8 @@ module Yenvo
           names = root.kits.labels(rows.map { |row| row[:kit_id] })
           newest = root.kits.all.to_h { |row| [row[:id], row[:version_id]] }
           numbers = root.kits.version_numbers(rows.map { |row| row[:version_id] } + newest.values.compact)
-          rows.map { |row| copy(row, titles[row[:record_id]], names[row[:kit_id]], numbers, newest[row[:kit_id]]) }
+          states = root.copies.states_of(rows)
+          rows.map { |row| copy(row, titles[row[:record_id]], names[row[:kit_id]], numbers, newest[row[:kit_id]]).merge(copy_tasks(states[row[:id]])) }
         end
 
         private
@@ -89,22 +91,21 @@ module Yenvo
         end
 
         def copy(row, record, kit, numbers, newest)
-          base = {id: row[:id], kit: {id: row[:kit_id], name: kit ? kit[:name] : "a kit that is gone", mark: mark(kit)}, version: numbers.dig(row[:version_id], :number), newest: newest && numbers.dig(newest, :number), record: record&.slice(:id, :title, :kind),
-                  state: row[:state], begun_at: stamp(row[:begun_at]), begun_by: row[:begun_by], ended_at: stamp(row[:ended_at]), may_change: may_lead_copy?(row)}
-          base.merge(copy_tasks(row))
+          {id: row[:id], kit: {id: row[:kit_id], name: kit ? kit[:name] : "a kit that is gone", mark: mark(kit)}, version: numbers.dig(row[:version_id], :number), newest: newest && numbers.dig(newest, :number), record: record&.slice(:id, :title, :kind),
+           state: row[:state], begun_at: stamp(row[:begun_at]), begun_by: row[:begun_by], ended_at: stamp(row[:ended_at]), may_change: may_lead_copy?(row)}
         end
 
         def may_lead_copy?(row) = Permissions.new(@asker).lead? || row[:begun_by] == @asker[:key]
 
-        def copy_tasks(row)
-          state = root.copies.state_of(row)
+        # @param state [Store::Copies::State, nil] nil when the version no longer fits
+        def copy_tasks(state)
+          return {tasks: [], done: 0, all: 0, trouble: "The version of the kit that it uses does not fit the set-up any more. Move it to a newer one or stop it."} unless state
+
           progress = state.progress
           by_key = state.tasks.group_by { |task| task[:kit_task] }
           tasks = state.kit.kit.phases.flat_map { |phase| phase.tasks.map { |task| copy_task(phase, task, state, progress, by_key.fetch(task.key, [])) } }
           wanted = tasks.reject { |task| task[:state] == "not_needed" }
           {tasks: tasks, done: wanted.count { |task| task[:state] == "over" }, all: wanted.size, trouble: nil}
-        rescue Store::Refused => error
-          {tasks: [], done: 0, all: 0, trouble: error.fields.values.join(" ")}
         end
 
         def copy_task(phase, task, state, progress, rows)
