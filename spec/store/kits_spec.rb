@@ -66,6 +66,16 @@ RSpec.describe "Kits" do
     expect([open_titles, db[:records].where(kind: "ticket").count, history(deal)]).to match([["Book a hoist slot for Quiet Hour"], 0, include("kit_stuck")])
   end
 
+  it "can be stopped, or moved on, also when its version no longer fits the set-up" do
+    use(launch, deal)
+    db[:fields].where(kind: "deal", key: "surveyor").delete
+    root.begin_epoch("setup", who: "maren", now: Database::NOW)
+    root.forget
+    expect(refused { root.copies.skip(copy[:id], "hoist", cause: cause) }["kit"]).to match(/does not fit the set-up any more/)
+    root.copies.stop(copy[:id], cause: cause)
+    expect([copy[:state], open_titles]).to eq(["stopped", []])
+  end
+
   it "takes the other way out, and ends there" do
     use(launch, deal)
     finish("Book a hoist slot for Quiet Hour")

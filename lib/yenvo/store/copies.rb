@@ -111,7 +111,8 @@ module Yenvo
       # @param key [String]
       # @raise [Refused]
       def skip(id, key, cause:)
-        change(id, cause) do |state|
+        change(id, cause) do |found|
+          state = state_of(found.copy)
           raise Refused.at("task" => "There is no such task in this kit.") unless state.kit.kit.task(key)
 
           case state.progress.of(key)
@@ -129,8 +130,9 @@ module Yenvo
       def stop(id, cause:)
         change(id, cause) do |state|
           db[:kit_copies].where(id: id).update(state: "stopped", ended_at: cause.at)
-          state.tasks.select { |row| row[:open] }.each { |row| root.tasks.drop(row[:id], note: "The kit “#{state.kit.kit.name}” was stopped.", cause: cause) }
-          log("kit_stopped", state.copy, state.kit, cause, {})
+          state.tasks.select { |row| row[:open] }.each { |row| root.tasks.drop(row[:id], note: "The kit was stopped.", cause: cause) }
+          name = root.kits.names([state.copy[:kit_id]])[state.copy[:kit_id]]
+          root.journal.add("kit_stopped", cause, record_id: state.copy[:record_id], kind: state.copy[:kind], detail: {"kit" => name, "copy" => id})
         end
       end
 
@@ -138,7 +140,7 @@ module Yenvo
       # would come at once, and that would get another due date.
       # @return [Hash{Symbol => Array<String>}]
       def preview_move(id, version_id, now:)
-        state = state_of(find!(id))
+        state = as_it_is(find!(id))
         other = root.kits.compiled(version_id) || raise(Refused.at("version" => "That version does not fit the set-up any more."))
         stay, go = state.tasks.select { |row| row[:open] }.partition { |row| other.kit.task(row[:kit_task]) }
         moved = state.with(kit: other, tasks: state.tasks.select { |row| other.kit.task(row[:kit_task]) })
@@ -222,7 +224,7 @@ module Yenvo
           copy = db[:kit_copies].where(id: id).for_update.first || find!(id)
           raise Refused.at("kit" => "This use of the kit is #{(copy[:state] == "done") ? "finished" : "stopped"} already.") unless copy[:state] == "running"
 
-          yield state_of(copy)
+          yield as_it_is(copy)
           find!(id)
         end
       end
@@ -231,6 +233,9 @@ module Yenvo
       def title_of(state, key)
         state.tasks.find { |row| row[:kit_task] == key }&.fetch(:title) || Core::Text.shown(state.kit.kit.task(key).title, state.kit.kind, root.schema)
       end
+
+      # Also when its version no longer fits the set-up: kit is nil then. So it can still be stopped or moved on.
+      def as_it_is(copy) = State.new(copy: copy, kit: root.kits.compiled(copy[:version_id]), tasks: db[:tasks].where(copy_id: copy[:id]).order(:id).all)
 
       def reread(state) = state_of(find!(state.copy[:id]))
 
