@@ -11,6 +11,7 @@ gem "semantic_logger", "~> 4.18"
 gem "dentaku", "~> 3.5"
 gem "holidays", "~> 8.8"
 gem "liquid", "~> 5.14"
+gem "rrule", "~> 0.8"
 gem "tzinfo", "~> 2.0"
 gem "tzinfo-data", "~> 1.2025"
 

@@ -5,7 +5,7 @@ require "securerandom"
 # A real MariaDB with the boatyard's people, kinds and fields in it, and nothing else.
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
-  TABLES = %i[comments attachments presets proposals kit_copies kits kit_versions turns notices fuses job_records jobs stale past_links tasks runs rule_spans rules rule_versions waiting journal interactions links record_index records account_active_session_keys account_login_failures account_lockouts].freeze
+  TABLES = %i[timers comments attachments presets proposals kit_copies kits kit_versions turns notices fuses job_records jobs stale past_links tasks runs rule_spans rules rule_versions waiting journal interactions links record_index records account_active_session_keys account_login_failures account_lockouts].freeze
 
   class << self
     # @return [String] URL of the server, without a database
@@ -89,6 +89,14 @@ module Database
   # Lets a worker settle all that waits.
   # @return [Integer] entries
   def work(at: NOW + 0.05) = Yenvo::Engine::Worker.new(root, clock: FixedClock.new(at), log: SemanticLogger["spec"]).drain
+
+  # Lets time pass without a stop: everything that comes due does so in order, each at its moment.
+  # @return [Time] where the clock stands then
+  def pass(to:, from: @passed_to || NOW)
+    to = Time.utc(*to) if to.is_a?(Array)
+    Yenvo::Engine::Passing.new(root, log: SemanticLogger["spec"]).pass(from: from, to: to)
+    @passed_to = to
+  end
 
   # @return [Hash, nil] the sentences by field with which a block was refused
   def refused

@@ -8,7 +8,8 @@ module Yenvo
       def self.all
         @all ||= Registry.new("action", {
           "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "move" => MoveRecord, "list" => ChangeList,
-          "record" => MakeRecord, "log" => LogInteraction, "tasks" => ChangeTasks, "notice" => TellPerson, "kit" => UseKit
+          "record" => MakeRecord, "log" => LogInteraction, "tasks" => ChangeTasks, "notice" => TellPerson, "kit" => UseKit,
+          "wait" => Wait, "ladder" => Ladder
         })
       end
 
@@ -16,15 +17,17 @@ module Yenvo
       # @param made [Hash{Integer => Schema::Kind}] kinds of the records that earlier actions of the row make, by their number
       # @param path [Array] place in the rule, for problems
       # @param index [Integer] its place in the branch, from 0
+      # @param tasks [Array<Integer>] numbers of earlier actions of the row that make tasks
+      # @param watches_task [Boolean] whether the trigger is about a task
       # @return [Action, nil] nil when something is wrong
-      def self.bind(action, kind, schema, made: {}, path: [], index: 0, problems: [])
+      def self.bind(action, kind, schema, made: {}, tasks: [], watches_task: false, path: [], index: 0, problems: [])
         before = problems.size
-        bound = all.fetch(action.name).new(action, kind, schema, Place.new(path: path, index: index, made: made), problems)
+        bound = all.fetch(action.name).new(action, kind, schema, Place.new(path: path, index: index, made: made, tasks: tasks, watches_task: watches_task), problems)
         (problems.size == before) ? bound : nil
       end
 
-      # Where an action stands: path in the rule; index in its row, from 0; made: see +bind+.
-      Place = Value.define(:path, :index, :made)
+      # Where an action stands: path in the rule; index in its row, from 0; made, tasks and watches_task: see +bind+.
+      Place = Value.define(:path, :index, :made, tasks: [], watches_task: false)
     end
   end
 end

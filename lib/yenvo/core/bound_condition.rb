@@ -75,6 +75,12 @@ module Yenvo
 
       def each_leaf = yield(self)
 
+      # @return [Boolean] whether it may become true on another day, or at another moment, without any change
+      def day? = reference.day? || operator.takes == :span || (other ? other.day? : false)
+
+      # @return [Boolean] whether only a change of the record itself can make it another
+      def steady? = reference.stored? && operator.side == :after && operator.takes != :span && (other.nil? || other.stored?)
+
       private
 
       def worded

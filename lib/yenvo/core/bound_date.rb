@@ -43,6 +43,12 @@ module Yenvo
         rule.clocked? ? by_the_clock(anchor) : by_days(anchor)
       end
 
+      # @return [Time, nil] the moment itself: without a time of day the start of work, or of the day where nobody works
+      def moment(facts, now:)
+        due = work_out(facts, now: now)
+        due && (due.minutes ? due.moment : day_start(due.on))
+      end
+
       # @return [Array<Need>] what has to be loaded before it can be worked out
       def needs = reference ? reference.needs : []
 
@@ -71,7 +77,7 @@ module Yenvo
         case rule.from
         when "now", "comes" then now
         when "start", "target" then reference ? dated(facts) : facts.anchor
-        when "event" then facts.event.at
+        when "event" then facts.event.began_at
         else dated(facts)
         end
       end

@@ -48,7 +48,7 @@ module Yenvo
       # @param facts [Facts]
       # @return [Array<Integer>, nil] indexes of branches, the number of branches for "otherwise"; nil when nothing runs
       def hit(facts)
-        return if !(@fires.call(facts) || started?(facts.event)) || !@conditions.call(facts)
+        return if !(@fires.call(facts) || addressed?(facts.event)) || !@conditions.call(facts)
 
         rows(facts)
       end
@@ -59,6 +59,8 @@ module Yenvo
       # @return [Plan]
       # @raise [Error] when an action cannot be planned
       def plan(facts, now:)
+        return Continuation.new(self, facts).plan(now) if Continuation.of?(facts.event)
+
         skip = unmet(facts)
         return skip if skip
 
@@ -71,10 +73,12 @@ module Yenvo
 
       # @return [String, nil] what may stand once in the runs of this rule; nil for every time
       def once_key(facts)
+        return if Continuation.of?(facts.event)
+
         case rule.how_often
         when "once_per_task" then facts.event.detail["task"]&.then { |task| "task:#{task["id"]}" }
-        when "once_per_record" then "record:#{facts.event.record_id}"
-        when "once_per_visit" then "visit:#{facts.event.record_id}:#{facts.after["visit"] || 0}"
+        when "once_per_record" then "record:#{facts.event.record_id || 0}"
+        when "once_per_visit" then "visit:#{facts.event.record_id || 0}:#{facts.after["visit"] || 0}"
         end
       end
 
@@ -121,6 +125,23 @@ module Yenvo
       # @return [Array<Integer>] the rows that conditions alone choose, without the trigger; nil when "only if" fails
       def rows_for(facts) = @conditions.call(facts) ? rows(facts) || [] : nil
 
+      # @return [Timing::Base, nil] when its timers are due; nil for a rule that only events wake
+      attr_reader :timing
+
+      # @return [Array<Actions::Wait, Actions::Ladder>] those that leave something for later
+      def later = @later ||= @actions.flatten.select { |action| action.is_a?(Actions::Wait) || action.is_a?(Actions::Ladder) }
+
+      # @param label [String] of a row
+      # @return [Integer, nil]
+      def row_index(label) = (0...@actions.size).find { |index| label(index) == label }
+
+      # @param number [Integer] from 1
+      # @return [Actions::Action, nil]
+      def action(row, number) = @actions[row]&.at(number - 1)
+
+      # @return [Array] the steps of a row behind an action
+      def steps_after(row, number, facts, now) = row_steps(row, facts, now, number)
+
       # @return [Boolean] whether a row's own conditions hold, whatever stands before it
       def row_holds?(index, facts) = @branch_tests[index].call(facts)
 
@@ -146,8 +167,10 @@ module Yenvo
 
       def bind_row(actions, path, problems)
         made = {}
+        tasks = []
         actions.each_with_index.filter_map do |action, i|
-          bound = Actions.bind(action, kind, schema, made: made.dup, path: [*path, i], index: i, problems: problems)
+          bound = Actions.bind(action, kind, schema, made: made.dup, tasks: tasks.dup, watches_task: trigger&.task? || false, path: [*path, i], index: i, problems: problems)
+          tasks << (i + 1) if action.name == "task"
           made[i + 1] = bound.made_kind if bound&.made_kind
           bound && [i + 1, bound]
         end.map(&:last)
@@ -188,8 +211,8 @@ module Yenvo
       TASK_WORDS = /\{[{%][^}%]*\btask\.|"to":"task_assignee"|"only":"this"/
       private_constant :TASK_WORDS
 
-      # Started by hand, or over the records that match: then the trigger is not asked.
-      def started?(event) = event.what == "started" && event.detail["rule"] == id
+      # Started by hand, over the records that match, or by its own timer: then the trigger is not asked.
+      def addressed?(event) = %w[started timer_fired].include?(event.what) && event.detail["rule"] == id
 
       def compile
         @fires = trigger.to_proc
@@ -198,6 +221,7 @@ module Yenvo
         @every = rule.branching == "every"
         @otherwise_row = rule.otherwise ? [branches.size].freeze : nil
         @single = @branch_tests.each_index.map { |i| [i].freeze }
+        @timing = Timing.of(self)
       end
 
       def rows(facts)
@@ -211,10 +235,10 @@ module Yenvo
 
       def unmet(facts)
         event = facts.event
-        return Plan.skip(:not_this, "It was another rule that was started") if event.what == "started" && id && event.detail["rule"] && event.detail["rule"] != id
+        return Plan.skip(:not_this, (event.what == "started") ? "It was another rule that was started" : "It was the timer of another rule") if %w[started timer_fired].include?(event.what) && id && event.detail["rule"] && event.detail["rule"] != id
         return Plan.skip(:own_event, "A rule does not meet an event that it caused itself") if id && event.cause_rule == id
         return Plan.skip(:chain, "The chain of rules ended here, after #{MAX_DEPTH} links") if event.depth >= MAX_DEPTH
-        return Plan.skip(:trigger, trigger.miss(facts)) unless @fires.call(facts) || started?(event)
+        return Plan.skip(:trigger, trigger.miss(facts)) unless @fires.call(facts) || addressed?(event)
 
         result = only_if.explain(facts)
         Plan.skip(:only_if, (result.culprit || result).then { |found| found.mode ? "None of the conditions of “only if” holds" : found.seen_phrase }, [["only if", result]]) unless result.met
@@ -261,14 +285,20 @@ module Yenvo
 
       # Each action sees what the earlier ones of its row set in the record.
       def steps(facts, hits, now)
+        (hits.size == 1) ? row_steps(hits[0], facts, now, 0) : hits.flat_map { |row| row_steps(row, facts, now, 0) }
+      end
+
+      # What stands behind a wait is planned when that is over.
+      def row_steps(row, facts, now, from)
         found = []
-        hits.each do |row|
-          seen = facts
-          @actions[row].each_with_index do |action, i|
-            effects = action.plan(seen, now: now, rule_name: rule.name)
-            seen = effects.inject(seen) { |all, effect| all.changed(effect.data["values"]) } if action.own_only?
-            effects.each { |effect| found << [label(row), i + 1, effect] }
-          end
+        name = label(row)
+        @actions[row].each_with_index do |action, i|
+          next if i < from
+
+          effects = action.plan(facts, now: now, rule_name: rule.name)
+          facts = effects.inject(facts) { |all, effect| all.changed(effect.data["values"]) } if action.own_only?
+          effects.each { |effect| found << [name, i + 1, effect] }
+          break if action.is_a?(Actions::Wait)
         end
         found
       end

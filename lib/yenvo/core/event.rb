@@ -37,6 +37,14 @@ module Yenvo
         Event.new(id: id, what: what, kind: kind, record_id: record_id, before: image, after: image, who: who, at: at, depth: depth, cause_rule: cause_rule, detail: detail)
       end
 
+      # @return [Time] when what a wait goes on from happened; the moment of the event itself where nothing waited
+      def began_at = detail["began_at"] ? Time.iso8601(detail["began_at"]) : at
+
+      # @return [Event] the same at another moment
+      def with_at(moment)
+        Event.new(id: id, what: what, kind: kind, record_id: record_id, before: before, after: after, who: who, at: moment, depth: depth, cause_rule: cause_rule, detail: detail)
+      end
+
       # @return [Event] the same with another image after it
       def with_after(image)
         Event.new(id: id, what: what, kind: kind, record_id: record_id, before: before, after: image, who: who, at: at, depth: depth, cause_rule: cause_rule, detail: detail)

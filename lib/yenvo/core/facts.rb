@@ -38,6 +38,10 @@ module Yenvo
       # @return [Facts] the same as if it were another day
       def on(date) = Facts.new(event, linked, related, today: date, given: given, desk: desk)
 
+      # @param moment [Time]
+      # @return [Facts] the same if nothing changed until another moment
+      def as_of(moment, date) = Facts.new(event.with_at(moment), linked, related, today: date, given: given, desk: desk)
+
       # @return [Facts] the same with other values in the record
       def changed(values) = Facts.new(event.with_after(after.merge(values).compact), linked, related, today: @today, given: given, desk: desk)
 

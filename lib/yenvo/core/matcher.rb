@@ -28,6 +28,8 @@ module Yenvo
         end
       end
 
+      ADDRESSED = %w[started timer_fired].freeze
+
       attr_reader :rules, :order
 
       # @param rules [Array<CompiledRule>] in the order in which they shall run
@@ -50,7 +52,7 @@ module Yenvo
       # @param event [Event]
       # @return [Array<CompiledRule>] rules worth asking; no other can be met
       def candidates(event)
-        return [started(event)].compact if event.what == "started"
+        return [addressed(event)].compact if ADDRESSED.include?(event.what)
 
         found = []
         keys(event).each { |key| @buckets[key]&.each_candidate(event.after) { |rule| found << rule } }
@@ -60,7 +62,7 @@ module Yenvo
       # @param event [Event]
       # @return [Array<CompiledRule>] all rules that watch what the event touched, met or not, in order
       def watching(event)
-        return [started(event)].compact if event.what == "started"
+        return [addressed(event)].compact if ADDRESSED.include?(event.what)
 
         keys(event).flat_map { |key| @watching[key] }.uniq.sort_by { |rule| @order[rule] }
       end
@@ -89,8 +91,8 @@ module Yenvo
 
       private
 
-      # What is started by hand or over all records that match meets one rule alone.
-      def started(event) = @by_id[event.detail["rule"]]&.then { |rule| (rule.kind.key == event.kind) ? rule : nil }
+      # What is started by hand or over all records that match, and what a timer fires, meets one rule alone.
+      def addressed(event) = @by_id[event.detail["rule"]]&.then { |rule| (rule.kind.key == event.kind) ? rule : nil }
 
       def keys(event)
         kind = event.kind

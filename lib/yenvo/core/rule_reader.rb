@@ -66,7 +66,14 @@ module Yenvo
       end
 
       def setting(value, path, takes)
-        return [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value) if takes == :flag
+        case takes
+        when :flag then return [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
+        when :date then return date(value, path)&.to_h
+        when :span then return span(value, path)
+        when :time then return ClockTime.parse(value) ? value : wrong(path, 'must be a time of day such as "09:00"', value)
+        when :day_off then return one_of(value, path, DateRule::DAY_OFF)
+        when :recurrence, :day then return text(value, path, Recurrence::MAX_SOURCE)
+        end
 
         %i[field code].include?(takes) ? text(value, path, 200) : list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
       end
@@ -149,8 +156,19 @@ module Yenvo
         when :keys then list(value, path, Rule::LIMITS[:items]) { |item, at| text(item, at, 200) }
         when :group then group(value, path)
         when :date then date(value, path)
+        when :ladder then list(value, path, Actions::LadderStep::MOST) { |item, at| ladder_step(item, at) }.compact
         else text(value, path, 200)
         end
+      end
+
+      def ladder_step(plain, path)
+        return unless keys(plain, path, %w[after do priority assign fallback text], %w[after do])
+
+        after = date(plain["after"], [*path, "after"])
+        does = one_of(plain["do"], [*path, "do"], Actions::LadderStep::DOES)
+        given = {priority: plain["priority"] && text(plain["priority"], [*path, "priority"], 20), text: plain["text"] && text(plain["text"], [*path, "text"], Text::MAX_SOURCE),
+                 assign: plain["assign"] && way_to_assign(plain["assign"], [*path, "assign"]), fallback: plain["fallback"] && way_to_assign(plain["fallback"], [*path, "fallback"])}
+        Actions::LadderStep.new(after: after, does: does, **given) if after && does
       end
 
       def one_setting(plain, path)

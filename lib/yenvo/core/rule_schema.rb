@@ -33,7 +33,7 @@ module Yenvo
           "setting" => {"oneOf" => Actions::Setting::WAYS.map { |way| setting(way) }},
           "span" => object({"count" => whole(0, Span::MAX_COUNT), "unit" => {"enum" => Span::UNITS}}, %w[count unit]),
           "other" => object({"field" => text(Formula::MAX_SOURCE + 2)}, %w[field]),
-          "assign" => {"oneOf" => variants("to", Assignment.all)}, "date" => date
+          "assign" => {"oneOf" => variants("to", Assignment.all)}, "date" => date, "ladder_step" => ladder_step
         }
       end
 
@@ -48,6 +48,8 @@ module Yenvo
           settings = type.takes.transform_values { |takes|
             if takes == :flag
               {"type" => "boolean"}
+            elsif TIMER_SETTINGS.key?(takes)
+              TIMER_SETTINGS[takes]
             else
               %i[field code path person queue team].include?(takes) ? text(200) : list(ref("scalar"), Rule::LIMITS[:values])
             end
@@ -55,6 +57,13 @@ module Yenvo
           object({name => {"const" => key}, **settings}, [name])
         end
       end
+
+      # Settings of timers, by what they take.
+      TIMER_SETTINGS = {
+        date: {"$ref" => "#/$defs/date"}, span: {"$ref" => "#/$defs/span"}, time: {"type" => "string", "pattern" => "^([01][0-9]|2[0-3]):[0-5][0-9]$"},
+        day_off: {"enum" => DateRule::DAY_OFF}, recurrence: {"type" => "string", "maxLength" => Recurrence::MAX_SOURCE}, day: {"type" => "string", "format" => "date"},
+        quiet: {"type" => "array", "items" => {"enum" => Triggers::QuietTimer::KINDS.keys}, "maxItems" => Triggers::QuietTimer::KINDS.size}
+      }.freeze
 
       def doings
         (Actions.all.names - ["task"]).map do |name|
@@ -68,6 +77,7 @@ module Yenvo
         when :template then text(Text::MAX_SOURCE)
         when :settings then list(ref("setting"), Rule::LIMITS[:items])
         when :keys then list(text(200), Rule::LIMITS[:items])
+        when :ladder then list(ref("ladder_step"), Actions::LadderStep::MOST)
         when :assign, :group, :date then ref(takes.to_s)
         else text(200)
         end
@@ -85,6 +95,10 @@ module Yenvo
                 "way" => {"enum" => type::WAYS}, "priority" => {"enum" => type::PRIORITIES},
                 "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"), "due" => ref("date"),
                 "place" => whole(1, 999), "answers" => list(text(60), type::MAX_ANSWERS), "under" => whole(1, 999), "of" => text(200), "ask" => {"type" => "boolean"}, "log" => {"type" => "boolean"}, "paper" => paper}, %w[action title])
+      end
+
+      def ladder_step
+        object({"after" => ref("date"), "do" => {"enum" => Actions::LadderStep::DOES}, "priority" => {"enum" => Actions::MakeTask::PRIORITIES}, "assign" => ref("assign"), "fallback" => ref("assign"), "text" => text(Text::MAX_SOURCE)}, %w[after do])
       end
 
       def paper = object({"name" => text(120), "text" => text(Text::MAX_SOURCE)}, %w[name text])

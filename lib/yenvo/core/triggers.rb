@@ -11,7 +11,8 @@ module Yenvo
           "stage_entered" => StageEntered, "stage_left" => StageLeft,
           "linked" => Linked, "put_on_list" => PutOnList, "interaction_logged" => InteractionLogged, "code" => Code,
           "form_sent" => FormSent, "message_in" => MessageIn, "by_hand" => ByHand,
-          "task_made" => TaskMade, "task_changed" => TaskChanged, "task_done" => TaskDone, "task_dropped" => TaskDropped, "task_late" => TaskLate
+          "task_made" => TaskMade, "task_changed" => TaskChanged, "task_done" => TaskDone, "task_dropped" => TaskDropped, "task_late" => TaskLate,
+          "date_timer" => DateTimer, "quiet_timer" => QuietTimer, "schedule" => Schedule
         })
       end
     end

@@ -35,7 +35,7 @@ module Yenvo
       def action(action)
         return "Make a task: #{@kind ? Text.shown(action.title, @kind, @schema) : action.title}" if action.is_a?(Actions::MakeTask)
 
-        bound = @kind && Actions.bind(action, @kind, @schema)
+        bound = @kind && Actions.bind(action, @kind, @schema, tasks: (1..Rule::LIMITS[:actions]).to_a, watches_task: true)
         bound ? bound.shown : Actions.all.fetch(action.name).words
       end
 

@@ -3,42 +3,19 @@
 module Yenvo
   module Engine
     # "Run on the N records that match now": goes through the records bit by bit and starts the rule on those that match,
-    # each in the journal like anything else that happens. Each bit is a transaction of its own, so a job goes on where it
-    # was, whatever dies when.
+    # each in the journal like anything else that happens.
     class RunningOnMatch
       BIT = 200
 
       # @param root [Store::Root]
-      def initialize(root, log: SemanticLogger["Job"])
+      def initialize(root)
         @root = root
-        @log = log
       end
 
-      # Does one bit of the next job.
+      # @param job [Hash] row
+      # @param rule [Core::CompiledRule]
       # @param now [Time]
-      # @return [Integer] records looked at, 0 when there is no job
-      # @raise [Sequel::Error] when the database is away; any other error ends the job as failed
-      def take(now:)
-        job = nil
-        @root.transaction do
-          job = @root.jobs.claim or next 0
-          rule = @root.rules.compiled([job[:version_id]])[job[:version_id]]
-          next @root.jobs.stop(job[:id], now: now) && 0 unless rule && @root.rules.find!(job[:rule_id])[:version_id] == job[:version_id]
-
-          bit(job, rule, now)
-        end
-      rescue Sequel::Error
-        raise
-      rescue => error
-        raise unless job
-
-        @log.error("A job failed", {job: job[:id]}, error)
-        @root.jobs.stop(job[:id], now: now, state: "failed")
-        0
-      end
-
-      private
-
+      # @return [Integer] records looked at
       def bit(job, rule, now)
         cause = Store::Journal::Cause.person(job[:by], now)
         place = job[:place] && JSON.parse(job[:place])
@@ -49,6 +26,8 @@ module Yenvo
         @root.jobs.progress(job, looked_at: found[:looked_at], started: started.size, place: found[:rest], now: now)
         found[:looked_at]
       end
+
+      private
 
       def start(facts, job, rule, cause)
         event = facts.event

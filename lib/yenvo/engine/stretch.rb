@@ -20,6 +20,8 @@ module Yenvo
 
       # @return [Boolean] whether the rule has run in this stretch already
       def over?(rule, facts, key)
+        # What goes on after a wait began with a run of its own.
+        return false if Core::Continuation.of?(facts.event)
         return ran_within?(rule, facts.event) if rule.every_days
 
         !key.nil? && @taken.include?([rule.id, key])

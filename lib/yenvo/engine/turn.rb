@@ -29,24 +29,45 @@ module Yenvo
 
       # @return [Array<Store::Runs::Outcome>] what the rules say about entries, and writes it
       def settle(entries, now)
-        outcomes = outcomes(entries, now)
+        facts = facts(entries, now)
+        outcomes = outcomes(entries, facts, now)
         @root.runs.write(outcomes, now: now) if outcomes.any?
         @root.copies.go_on(entries, now: now)
+        @root.upkeep.follow(facts.map(&:event), now: now)
         outcomes
       end
 
       private
 
-      def outcomes(entries, now)
+      def facts(entries, now)
         events = entries.map { |entry| @root.journal.event(entry) }
-        books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
+        @books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
+        # A timer is met by the version that set it, which may not be in force any more.
+        @addressed = addressed(events)
         needs = {}.compare_by_identity
-        events.zip(books) { |event, book| needs[event] = book.needs(event.kind) }
-        desk = @root.desks.open(now: now)
-        facts = @root.snapshots.facts(events, desk: desk) { |event| needs[event] }
-        met = entries.each_index.flat_map { |i| books[i].matcher.hits(facts[i]).map { |rule| [entries[i], facts[i], rule] } }
+        events.zip(@books) { |event, book| needs[event] = (rule = @addressed[event.id]) ? rule.needs_to_plan : book.needs(event.kind) }
+        @desk = @root.desks.open(now: now)
+        @root.snapshots.facts(events, desk: @desk) { |event| needs[event] }
+      end
+
+      # @return [Hash{Integer => Core::CompiledRule}] by event of a timer
+      def addressed(events)
+        fired = events.select { |event| event.what == "timer_fired" }
+        rules = fired.empty? ? {} : @root.rules.compiled(fired.map { |event| event.detail["version"] }.uniq)
+        fired.to_h { |event| [event.id, rules[event.detail["version"]]] }
+      end
+
+      def outcomes(entries, facts, now)
+        met = entries.each_index.flat_map { |i| rules_met(i, facts[i]).map { |rule| [entries[i], facts[i], rule] } }
         stretch = Stretch.new(@root, met, now)
-        met.filter_map { |entry, seen, rule| desk.attempt { outcome(entry, seen, rule, stretch, now) } }.tap { @root.desks.settle(desk) }
+        met.filter_map { |entry, seen, rule| @desk.attempt { outcome(entry, seen, rule, stretch, now) } }.tap { @root.desks.settle(@desk) }
+      end
+
+      def rules_met(index, facts)
+        return @books[index].matcher.hits(facts) unless facts.event.what == "timer_fired"
+
+        rule = @addressed[facts.event.id]
+        (rule && (Core::Continuation.of?(facts.event) || rule.hit(facts))) ? [rule] : []
       end
 
       def outcome(entry, facts, rule, stretch, now)

@@ -21,7 +21,8 @@ module Yenvo
         @batch_size = batch_size
         @log = log
         @turn = Turn.new(root, log: log)
-        @jobs = RunningOnMatch.new(root)
+        @firing = Firing.new(root, @turn)
+        @jobs = LongWork.new(root)
         @bell = Bell.new
         @careful = 0
         @failures = 0
@@ -44,7 +45,7 @@ module Yenvo
       def drain
         total = 0
         loop do
-          settled = @turn.take(limit: @batch_size, now: @clock.now)
+          settled = @turn.take(limit: @batch_size, now: @clock.now) + fire
           total += settled
           return total if settled.zero? && at_leisure.zero?
         end
@@ -55,6 +56,7 @@ module Yenvo
         settled = @turn.take(limit: @careful.positive? ? 1 : @batch_size, now: @clock.now)
         @careful -= 1 if @careful.positive?
         @failures = 0
+        settled += fire
         (settled.zero? && at_leisure.zero?) ? @poll_seconds : 0
       rescue *PASSING => error
         pause(error)
@@ -63,6 +65,22 @@ module Yenvo
       end
 
       private
+
+      # A timer whose firing fails must not be taken for the fault of an entry: the others fire, one by one, and it is
+      # tried again a while later.
+      # @return [Integer] timers dealt with
+      def fire
+        fired = @firing.take(limit: @wary ? 1 : @batch_size, now: @clock.now)
+        @wary = nil if @wary && (@wary -= 1).zero?
+        fired
+      rescue *PASSING
+        raise
+      rescue => error
+        @log.error("A timer failed", error)
+        @root.timers.set_aside(now: @clock.now) if @wary
+        @wary = @batch_size
+        0
+      end
 
       # What can wait until no entry does: jobs, and worked-out fields whose day has come. What goes wrong here must not
       # be taken for the fault of an entry.

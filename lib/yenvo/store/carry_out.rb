@@ -15,7 +15,8 @@ module Yenvo
         @now = now
         @cause = Journal::Cause.new(who: nil, at: now, run: run_id, rule: outcome.rule.id, depth: outcome.entry[:depth] + 1)
         @made = {}
-        @tasks = {}
+        @tasks = Hash.new { |hash, key| hash[key] = [] }
+        remember(outcome.entry)
       end
 
       # @return [Array<Hash>] the actions as the run keeps them, each with what it "did"
@@ -24,6 +25,7 @@ module Yenvo
         @outcome.plan.steps.map do |row, number, step|
           kept = {"row" => row, "number" => number, "action" => step.is_a?(Core::Effect) ? step.action : "task", "title" => step.is_a?(Core::Effect) ? step.words : step.title,
                   "reason" => step.reason, "notes" => step.notes, "due" => (step.due&.to_h unless step.is_a?(Core::Effect))}
+          @row = row
           kept.merge("did" => step.is_a?(Core::Effect) ? send("do_#{step.action}", step, number) : make_task(step, row, number))
         end
       end
@@ -44,9 +46,9 @@ module Yenvo
         columns = root.tasks.planned_row(task, label: row, number: number, run: @run_id, rule: @outcome.rule.id, record_id: about, kind: about_kind(task, about), now: @now)
         return propose(columns, task.paper) if task.ask && entry[:who]
 
-        columns[:parent_id] = @tasks[[row, task.under]] if task.under
+        columns[:parent_id] = @tasks[[row, task.under]].first if task.under
         id = insert_all(:tasks, [columns])[0]
-        @tasks[[row, number]] ||= id
+        @tasks[[row, number]] << id
         root.attachments.fill(id, task.paper, cause: @cause) if task.paper
         kind = columns[:kind]
         root.journal.add_all([root.tasks.log_row("task_made", id, about, kind, @cause, {title: columns[:title], assignee: columns[:assignee], queue: columns[:queue], rule: @outcome.rule.rule.name, task: root.tasks.seen(columns.merge(id: id), @now)}.compact)])
@@ -124,6 +126,54 @@ module Yenvo
         test = effect.data["which"].to_proc
         open = db[:tasks].where({record_id: id, open: true, id: effect.data["task"]}.compact).order(:id).for_update.all.select { |row| test.call(facts_of(row)) }
         {"tasks" => open.filter_map { |row| root.tasks.change_by_rule(row, effect.data, cause: @cause) }}
+      end
+
+      # The rest of the row is done when the wait is over, by the same version.
+      def do_wait(effect, number)
+        task = (entry[:task_id] && entry[:task_id] != 0 && open_task?(entry[:task_id])) ? entry[:task_id] : 0
+        origin = origin_of(entry)
+        {"timer" => root.timers.add(**later(number), purpose: "wait", task_id: task, due_at: effect.data["due"], since: @now, data: dump(origin))}
+      end
+
+      # What the event was, for the rest of the row; behind a second wait still the first event.
+      def origin_of(entry)
+        detail = load(entry[:detail]) || {}
+        return detail["origin"].merge("before" => load(entry[:before])) if detail["origin"]
+
+        {"what" => entry[:what], "who" => entry[:who], "at" => Core::Reading.moment(entry[:at]), "detail" => detail, "before" => load(entry[:before])}
+      end
+
+      def do_ladder(effect, number)
+        ladder = @outcome.rule.action(@outcome.rule.row_index(@row), number)
+        ids = (effect.data["on"] == "this") ? [entry[:task_id]].compact : @tasks[[@row, effect.data["on"]]]
+        images = root.tasks.images(ids, @now)
+        {"ladders" => ids.select { |id| images[id] && images[id]["open"] }.map { |id| root.timers.add(**later(number), purpose: "ladder", task_id: id, due_at: ladder.due(0, images[id], since: @now), since: @now) }}
+      end
+
+      def later(number)
+        {rule_id: @outcome.rule.id, version_id: @outcome.rule.version_id, kind: entry[:kind], record_id: entry[:record_id] || 0, run_id: @run_id, branch: @row, action: number, depth: entry[:depth]}
+      end
+
+      def open_task?(id) = db[:tasks].where(id: id).get(:open)
+
+      # What the run made before a wait can be spoken of behind it.
+      def remember(entry)
+        detail = load(entry[:detail])
+        return unless entry[:what] == "timer_fired" && detail["timer"] == "wait"
+
+        MOST_WAITS.times do
+          run = detail && detail["run"] && db[:runs].where(id: detail["run"]).select(:entry_id, :actions).first or break
+          load(run[:actions]).each { |action| recall(action) }
+          before = db[:journal].where(id: run[:entry_id]).select(:what, :detail).first
+          detail = (before && before[:what] == "timer_fired") ? load(before[:detail]) : nil
+        end
+      end
+      MOST_WAITS = 20
+
+      def recall(action)
+        did = action["did"] || {}
+        @tasks[[action["row"], action["number"]]].unshift(did["task"]) if did["task"]
+        @made[action["number"]] ||= did["record"] if %w[record list].include?(action["action"]) && did["record"]
       end
 
       # A task seen as if it were a record, for the conditions that choose which tasks are changed.

@@ -16,7 +16,7 @@ module Yenvo
         root.transaction do
           locked = db[:rules].where(id: rule[:id]).for_update.first
           raise Refused.at("rule" => "“#{locked[:name]}” is not on. Publish or resume it before you run it on records.") unless locked[:state] == "on"
-          raise Refused.at("rule" => "“#{locked[:name]}” is being run on records already. Wait for it, or stop that first.") unless db[:jobs].where(rule_id: rule[:id], state: UNDER_WAY).empty?
+          raise Refused.at("rule" => "“#{locked[:name]}” is being run on records already. Wait for it, or stop that first.") unless db[:jobs].where(rule_id: rule[:id], what: "run_on_match", state: UNDER_WAY).empty?
 
           id = db[:jobs].insert(what: "run_on_match", rule_id: rule[:id], version_id: locked[:version_id], state: "waiting", total: total, filter: dump(filter), by: cause.who, at: cause.at)
           find!(id)
@@ -27,7 +27,20 @@ module Yenvo
       def find!(id) = db[:jobs].where(id: id).first || raise(NotFound, "There is no job #{id}.")
 
       # @return [Hash, nil] the latest of a rule
-      def latest(rule_id) = db[:jobs].where(rule_id: rule_id).reverse(:id).first
+      def latest(rule_id, what: "run_on_match") = db[:jobs].where(rule_id: rule_id, what: what).reverse(:id).first
+
+      # Has the timers of a rule built for all records there are.
+      # @param past [String] what to do about moments that are past: "fire" or "skip"
+      def build_timers(rule, past:, cause:)
+        db[:jobs].where(rule_id: rule.id, what: "timers", state: UNDER_WAY).update(state: "stopped", ended_at: cause.at)
+        db[:jobs].insert(what: "timers", rule_id: rule.id, version_id: rule.version_id, state: "waiting", total: root.records.count_of(rule.kind.key), filter: dump("at" => Core::Reading.moment(cause.at), "past" => past), by: cause.who, at: cause.at)
+      end
+
+      # Has a schedule fire for each record that meets its conditions.
+      # @param due [Time] moment of the schedule
+      def begin_schedule(rule, due:, now:)
+        db[:jobs].insert(what: "schedule", rule_id: rule.id, version_id: rule.version_id, state: "waiting", total: 0, filter: dump("due" => Core::Reading.moment(due)), by: nil, at: now)
+      end
 
       # @param state [String] "stopped" by somebody, or "failed"
       # @return [Hash] the row

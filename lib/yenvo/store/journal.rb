@@ -6,7 +6,9 @@ module Yenvo
     class Journal < Part
       # What rules can watch.
       TASKS = %w[task_made task_changed task_done task_dropped task_late].freeze
-      WATCHED = ["record_made", "record_changed", "linked", "put_on_list", "interaction_logged", "note_edited", "started", *TASKS].freeze
+      WATCHED = ["record_made", "record_changed", "linked", "put_on_list", "interaction_logged", "note_edited", "started", "timer_fired", *TASKS].freeze
+      # What waits for the worker when it is added.
+      QUEUED = [*WATCHED, "record_restored"].freeze
 
       # Who and what is behind an entry. who: key of a person or nil for Yenvo; at: Time;
       # run, rule: ids of the run that caused it and its rule, or nil; depth: links of the chain that led here.
@@ -18,7 +20,7 @@ module Yenvo
       # @return [Integer] its number
       def add(what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil)
         id = insert_all(:journal, [row(what, cause, record_id: record_id, kind: kind, task_id: task_id, before: before, after: after, detail: detail)])[0]
-        db[:waiting].insert(entry_id: id, record_id: record_id) if record_id && WATCHED.include?(what)
+        db[:waiting].insert(entry_id: id, record_id: record_id) if record_id && QUEUED.include?(what)
         id
       end
 
@@ -29,9 +31,21 @@ module Yenvo
         now = root.epoch
         ids = insert_all(:journal, rows.map { |what, cause, given| row(what, cause, epoch: now, **given) })
         matcher = root.rules.book(now).matcher
-        watched = rows.zip(ids).filter_map { |(what, _, given), id| {entry_id: id, record_id: given[:record_id]} if given[:record_id] && matcher.watches?(given[:kind], "task", what) }
+        timed = root.rules.timed(now)
+        watched = rows.zip(ids).filter_map { |(what, _, given), id| {entry_id: id, record_id: given[:record_id]} if given[:record_id] && (matcher.watches?(given[:kind], "task", what) || timed.hears?(given[:kind], what)) }
         db[:waiting].multi_insert(watched)
         ids
+      end
+
+      # Adds entries of timers that fire, and leaves them to whoever settles them.
+      # @param rows [Array<Array(Cause, Hash)>] each with the columns record_id, kind, task_id, before and detail
+      # @return [Array<Hash>] rows as they stand in the journal, without their texts read back
+      def add_fired(rows)
+        return [] if rows.empty?
+
+        now = root.epoch
+        plain = rows.map { |cause, given| row("timer_fired", cause, epoch: now, **given) }
+        insert_all(:journal, plain).zip(plain).map { |id, columns| columns.merge(id: id) }
       end
 
       # @return [Core::Event]

@@ -35,6 +35,7 @@ module Yenvo
           entry = root.journal.add("taken_off_list", cause, record_id: entry_id, kind: row[:kind], before: image, detail: {"title" => row[:title]})
           root.links.drop_all(entry_id, entry)
           root.worked_out.record_changed(root.schema.kind!(row[:kind]), image, {}, cause.at)
+          root.timers.forget(entry_id)
           db[:records].where(id: entry_id).delete
           image.merge("kind" => row[:kind])
         end

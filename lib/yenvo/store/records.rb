@@ -81,11 +81,29 @@ module Yenvo
         db[:records].select(*Image::COLUMNS).where(id: ids.compact.uniq).all.to_h { |row| [row[:id], Image.of(row).merge("kind" => row[:kind])] }
       end
 
+      # Ids of records of a kind, in order.
+      # @param after [Integer, nil] id to go on from
+      # @param pins [Hash{String => Array}] own fields that must have one of some values; only the stage narrows what is read
+      # @return [Array<Integer>]
+      def ids_of(kind, after:, limit:, pins: {})
+        found = db[:records].where(kind: kind).order(:id).limit(limit)
+        found = found.where { Sequel[:id] > after } if after
+        found = found.where(stage: pins["stage"]) if pins["stage"]
+        found.select_map(:id)
+      end
+
+      # @return [Integer] how many there are of a kind
+      def count_of(kind) = db[:records].where(kind: kind).count
+
       # @return [Hash{Integer => Hash}] rows with title, kind and fields, by id
       def hints(ids) = ids.compact.empty? ? {} : db[:records].where(id: ids.compact.uniq).select(:id, :title, :kind, :fields).as_hash(:id)
 
       # @return [Hash{Integer => Hash}] rows with title and kind, by id
       def titles(ids) = db[:records].where(id: ids.compact.uniq).select(:id, :title, :kind).as_hash(:id)
+
+      # Keeps records from being changed or taken away until the transaction ends.
+      # @return [Set<Integer>] those that are there
+      def hold(ids) = db[:records].where(id: ids.sort).order(:id).lock_style(Sequel.lit("LOCK IN SHARE MODE")).select_map(:id).to_set
 
       # Locks a record against other saves until the transaction ends.
       def lock(id) = db[:records].select(*Image::COLUMNS).where(id: id).for_update.first || raise(NotFound, "There is no record #{id}; it may have been removed.")

@@ -28,7 +28,8 @@ module Yenvo
       # @return [Hash] the version
       # @raise [Core::InvalidRule] when the checks find something
       # @raise [Conflict] when somebody else wrote in the meantime
-      def publish(id, rule, cause:, stamp: nil)
+      # @param past [String] for a rule that time wakes, what to do about records whose moment is past: "skip" or "fire"
+      def publish(id, rule, cause:, stamp: nil, past: "skip")
         problems = Core::Checks.run(rule, root.schema)
         raise Core::InvalidRule.new(problems) if problems.any?
 
@@ -37,6 +38,7 @@ module Yenvo
           version, _ = insert_version(id, rule, cause)
           put_in_force(id, version, "published", cause)
           db[:rules].where(id: id).update(version_id: version, state: "on", paused_because: nil, name: rule.name, kind: rule.kind, draft: nil, draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil)
+          set_timers(id, version, past, cause)
           db[:rule_versions].where(id: version).first
         end
       end
@@ -92,9 +94,11 @@ module Yenvo
         end
       end
 
-      def resume(id, cause:)
+      # @param late [Boolean] whether timers that came due meanwhile fire now, marked late, or never
+      def resume(id, cause:, late: false)
         root.transaction do
           row = change_state(id, "paused", "on", "is not paused, so it cannot be resumed")
+          root.timers.release(id, late: late, now: cause.at)
           put_in_force(id, row[:version_id], "resumed", cause)
           row
         end
@@ -109,6 +113,22 @@ module Yenvo
         books = (@books ||= {})
         books.shift if books.size > KEPT_BOOKS
         books[epoch] ||= Rulebook.new(in_force(epoch).filter_map { |row| compile(row, schema, calendar) })
+      end
+
+      # @return [Hash{Integer => Hash}] state, version_id and published_at (of that version) by rule
+      def states(ids)
+        return {} if ids.empty?
+
+        db[:rules].where(Sequel[:rules][:id] => ids).left_join(:rule_versions, id: Sequel[:rules][:version_id]).select(Sequel[:rules][:id], :state, :version_id, :published_at).as_hash(:id)
+      end
+
+      # @param epoch [Integer]
+      # @return [TimerBook] the rules that time wakes; those that are paused keep their timers
+      def timed(epoch)
+        schema = root.schema
+        @timed = nil unless @timed && @timed[0].equal?(schema) && @timed[1] == epoch
+        @timed ||= [schema, epoch, TimerBook.new(kept.filter_map { |row| compile(row) })]
+        @timed[2]
       end
 
       # @return [Boolean] whether any rule in force looks at new tasks about records of the kind
@@ -140,7 +160,29 @@ module Yenvo
           .order(Sequel[:rules][:position], Sequel[:rules][:id]).all
       end
 
+      # After the set-up has changed, dates may fall on other days: the timers of all rules are worked out again.
+      def retime(cause:)
+        timed(root.epoch).rules.each { |rule| set_timers(rule.id, rule.version_id, "skip", cause) }
+      end
+
       private
+
+      # A rule that time does not wake any more has no timers of its own; what runs left for later goes on.
+      def set_timers(id, version, past, cause)
+        rule = compiled([version])[version]
+        db[:timers].where(rule_id: id, purpose: rule&.timing ? "rule" : %w[rule record task]).delete
+        return unless rule&.timing
+        return root.jobs.build_timers(rule, past: past, cause: cause) unless rule.timing.per == :rule
+
+        db[:timers].where(rule_id: id, purpose: Timers::OF_RULES).delete
+        root.timers.add(rule_id: id, version_id: version, purpose: "rule", kind: rule.kind.key, due_at: rule.timing.next_after(cause.at), since: cause.at)
+      end
+
+      # The published version of every rule that is on or paused.
+      def kept
+        db[:rules].where(state: %w[on paused]).join(:rule_versions, id: Sequel[:rules][:version_id])
+          .select(Sequel[:rule_versions][:rule_id], Sequel[:rule_versions][:id].as(:version_id), :number, :body).order(Sequel[:rules][:position], Sequel[:rules][:id]).all
+      end
 
       def spans(epoch)
         db[:rule_spans].where { from_epoch <= epoch }.where(Sequel.|({to_epoch: nil}, Sequel[:to_epoch] > epoch))

@@ -111,6 +111,8 @@ module Yenvo
         root.transaction do
           yield
           root.begin_epoch("setup", who: cause.who, now: cause.at)
+          # What a date is worked out by may have changed.
+          root.rules.retime(cause: cause) if what == "field"
         end
         root.worked_out.all_stale(cause.at)
       rescue Sequel::UniqueConstraintViolation

@@ -215,6 +215,16 @@ module Yenvo
       # @return [Hash]
       def seen(row, at) = TaskImage.of(row, at).merge("answers" => load(row[:answers]))
 
+      # @return [Array<Array(Integer, Integer)>] record and id of the open tasks about records
+      def open_of(record_ids) = db[:tasks].where(record_id: record_ids, open: true).select_map([:record_id, :id])
+
+      # @param ids [Array<Integer>] 0 for none
+      # @return [Hash{Integer => Hash}] tasks as rules see them, by id
+      def images(ids, at)
+        ids = ids.uniq - [0]
+        ids.empty? ? {} : db[:tasks].where(id: ids).all.to_h { |row| [row[:id], seen(row, at)] }
+      end
+
       # @return [Hash{Integer => Array<Hash>}] tasks by record, the newest first
       def newest_of(record_ids, most: 20)
         record_ids.each_slice(2_000).flat_map { |ids| db[:tasks].where(record_id: ids).reverse(:id).limit(most * ids.size).all }.group_by { |row| row[:record_id] }
@@ -314,6 +324,7 @@ module Yenvo
 
       def log(what, task, record, cause, detail, before: nil)
         detail = detail.compact.merge(task: seen(task, cause.at)) if record
+        root.timers.task_changed(task, detail[:changed] || detail["changed"], cause.at)
         root.journal.add(what, cause, task_id: task[:id], record_id: record && record[:id], kind: record && record[:kind], before: before, detail: detail.compact)
         root.worked_out.tasks_changed([[record[:kind], record[:id]]], cause.at) if record
       end

@@ -38,7 +38,7 @@ module Yenvo
           locked = db[:runs].where(id: run[:id], state: "ran").for_update.first or next [Item.new(run: run[:id], words: "This run", back: false, why: "it was undone already, or it failed")]
 
           items = load(locked[:actions]).reverse.flat_map { |action| undo(action, locked, cause) }.compact
-          items += tasks_of(locked, cause) + proposals_of(locked, cause)
+          items += tasks_of(locked, cause) + proposals_of(locked, cause) + later_of(locked)
           db[:runs].where(id: run[:id]).update(state: "undone", undone_at: cause.at, undone_by: cause.who, once_key: nil)
           items
         end
@@ -66,6 +66,9 @@ module Yenvo
           item(run, "Task “#{load(row[:task])["title"]}”, not sent yet", true, nil)
         end
       end
+
+      # What was left for later is not done any more.
+      def later_of(run) = root.timers.end_of_run(run[:id]).map { |row| item(run, (row[:purpose] == "wait") ? "The rest behind a wait" : "A ladder", true, nil) }
 
       # Tasks that nobody has touched are dropped.
       def tasks_of(run, cause)
@@ -110,6 +113,7 @@ module Yenvo
         entry = root.journal.add("record_removed", cause, record_id: row[:id], kind: row[:kind], before: image, detail: {"title" => row[:title]})
         root.links.drop_all(row[:id], entry)
         root.worked_out.record_changed(root.schema.kind!(row[:kind]), image, {}, cause.at)
+        root.timers.forget(row[:id])
         db[:records].where(id: row[:id]).delete
       end
 

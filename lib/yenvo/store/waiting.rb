@@ -21,6 +21,10 @@ module Yenvo
         without_overtaking(rows)
       end
 
+      # Leaves entries to the worker.
+      # @param entries [Array<Hash>] rows of the journal, each about a record
+      def add(entries) = db[:waiting].multi_insert(entries.map { |entry| {entry_id: entry[:id], record_id: entry[:record_id]} })
+
       # Settles entries, in the transaction of their effects.
       def settle(ids) = db[:waiting].where(entry_id: ids).delete
 

@@ -136,29 +136,15 @@ module Yenvo
         schema = root.schema
         return @uses if @uses_for.equal?(schema)
 
-        @uses = schema.kinds.values.flat_map { |type| needs(type).map { |need| {kind: type.key, chain: need.chain, over: need.over} } }.uniq
+        @uses = schema.kinds.values.flat_map { |type| Dependents.uses(needs(type)).map { |use| use.merge(kind: type.key) } }.uniq
         @uses_for = schema
         @uses
       end
 
-      # Records whose formulas look at this one. Chains are walked backwards, from here to where they begin.
+      # Records whose formulas look at this one.
       def dependents(type, before, after)
-        id = after["id"] || before["id"]
-        uses.flat_map do |use|
-          start = start_of(use, type, before, after, id)
-          if start.empty? || (use[:chain].empty? && start == [id])
-            []
-          else
-            use[:chain].reverse.inject(start) { |ids, link| ids.empty? ? [] : db[:links].where(target_id: ids, field: link).limit(20_000).select_map(:record_id).uniq }
-          end
-        end.compact.uniq - [id]
-      end
-
-      def start_of(use, type, before, after, id)
-        return [id] if use[:over].nil?
-
-        of, field = use[:over].split(".", 2)
-        [type.key, type.list].include?(of) ? [before[field], after[field]].compact.uniq : []
+        walk = Dependents.new(root)
+        uses.flat_map { |use| walk.ids(use, type, before, after) }.compact.uniq - [after["id"] || before["id"]]
       end
     end
   end

@@ -20,7 +20,7 @@ module Yenvo
             Field.of("priority", "Priority", "choice", choices: named.call(Actions::MakeTask::PRIORITIES), built_in: true),
             Field.of("way", "Way", "choice", choices: named.call(Actions::MakeTask::WAYS), built_in: true),
             Field.of("assignee", "Assignee", "person", built_in: true), Field.of("queue", "Queue", "choice", choices: schema.queues.to_a, built_in: true),
-            Field.of("team", "Team", "choice", choices: schema.teams.to_a, built_in: true), Field.of("due", "Due", "date", built_in: true),
+            Field.of("team", "Team", "choice", choices: schema.teams.to_a, built_in: true), Field.of("due", "Due", "date", built_in: true), Field.of("late_from", "Late from", "datetime", built_in: true), Field.of("start", "Start", "date", built_in: true), Field.of("remind", "Reminder", "datetime", built_in: true),
             Field.of("answer", "Answer", "text", built_in: true), Field.of("note", "Note", "long_text", built_in: true), Field.of("text", "Text", "long_text", built_in: true),
             Field.of("done_by", "Done by", "person", built_in: true), Field.of("part", "Part of another", "yes_no", built_in: true), Field.of("made", "Made", "datetime", built_in: true), Field.of("done", "Done", "datetime", built_in: true),
             Field.of("took", "Took", "number", unit: "min", built_in: true)

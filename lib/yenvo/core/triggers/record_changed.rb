@@ -9,6 +9,7 @@ module Yenvo
         def self.words = "changes"
 
         def before_save? = true
+        def daily? = field.nil?
 
         attr_reader :field
 

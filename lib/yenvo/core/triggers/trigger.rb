@@ -62,6 +62,12 @@ module Yenvo
         # @param image [Hash] a record
         def task? = false
 
+        # @return [Boolean] whether time pulls it, not an event
+        def timer? = false
+
+        # @return [Boolean] whether a rule with it also fires on the day on which its conditions become true of themselves
+        def daily? = false
+
         # @return [String, nil] somebody who can cause such an event, nil when anybody can
         def sample_who(_image) = nil
 

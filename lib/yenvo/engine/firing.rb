@@ -1,0 +1,178 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Engine
+    # One turn of timers: those whose moment has come fire, in order, in one transaction with what their rules do. Promise: a
+    # timer fires once for a moment, whatever dies when. Its row is locked while it fires and moves on in the same transaction.
+    class Firing
+      # A timer that fires later than this is marked late, and fires as of now.
+      LATE_AFTER = 60
+      ORIGIN = %w[what who at detail].freeze
+
+      # @param row [Hash] of timers
+      # @param detail [Hash] what its entry says besides
+      # @return [Array(Store::Journal::Cause, Hash)]
+      def self.entry(row, detail, name, now)
+        due = row[:over] || row[:due_at]
+        late = now - due > LATE_AFTER
+        said = {"rule" => row[:rule_id], "version" => row[:version_id], "name" => name, "due" => Core::Reading.moment(due), "late" => late ? ((now - due) / 60).ceil : nil}
+        before = row[:data] && JSON.parse(row[:data])["before"]
+        cause = Store::Journal::Cause.new(who: nil, at: late ? now : due, run: nil, rule: nil, depth: row[:depth])
+        [cause, {record_id: row[:record_id].zero? ? nil : row[:record_id], kind: row[:kind], task_id: row[:task_id].zero? ? nil : row[:task_id], before: before, detail: said.merge(detail).compact}]
+      end
+
+      # @param root [Store::Root]
+      # @param turn [Turn]
+      def initialize(root, turn)
+        @root = root
+        @turn = turn
+      end
+
+      # @param limit [Integer] timers at most
+      # @param now [Time]
+      # @return [Integer] rows dealt with
+      def take(limit:, now:)
+        @root.transaction do
+          rows = @root.timers.claim(limit: limit, now: now)
+          next 0 if rows.empty?
+
+          fire(sorted(rows, now), now)
+          rows.size
+        end
+      end
+
+      private
+
+      # What is to fire, after all else has been seen to: paused rules, rows that only look again, records that are gone.
+      # @return [Array<Array(Hash, Hash)>] rows, each with what its entry says besides
+      def sorted(rows, now)
+        states = @root.rules.states(rows.map { |row| row[:rule_id] }.uniq)
+        paused, rows = rows.partition { |row| states.dig(row[:rule_id], :state) == "paused" }
+        @root.timers.hold(paused.map { |row| row[:id] })
+        rows = present(rows)
+        kept = rows.group_by { |row| row[:purpose] }
+        (of_rules(kept.fetch("record", []) + kept.fetch("task", []), states, now) + waits(kept.fetch("wait", []), now) + ladders(kept.fetch("ladder", []), now) + calendars(kept.fetch("rule", []), states, now))
+          .sort_by { |row, _| [row[:due_at], row[:id]] }
+      end
+
+      # Locks the records against being taken away until all is written; timers of those that are gone go too.
+      def present(rows)
+        ids = rows.map { |row| row[:record_id] }.uniq - [0]
+        there = ids.empty? ? [] : @root.records.hold(ids)
+        rows, gone = rows.partition { |row| row[:record_id].zero? || there.include?(row[:record_id]) }
+        @root.timers.delete(gone.map { |row| row[:id] })
+        rows
+      end
+
+      # A row of an earlier version fires as that, if its moment came before the next one was published; else it is looked
+      # at again.
+      def of_rules(rows, states, now)
+        fire, look = rows.partition { |row| !row[:look] && (state = states[row[:rule_id]]) && (state[:version_id] == row[:version_id] || row[:due_at] <= state[:published_at]) }
+        look_again(look, now)
+        tasks = @root.tasks.images(fire.map { |row| row[:task_id] }, now)
+        fire, over = fire.partition { |row| row[:task_id].zero? || tasks.dig(row[:task_id], "open") }
+        @root.timers.delete(over.map { |row| row[:id] })
+        names = @root.rules.compiled(fire.map { |row| row[:version_id] }.uniq)
+        fire.filter_map { |row| (rule = names[row[:version_id]]) && [row, {"timer" => timer_name(rule), "task" => tasks[row[:task_id]]}] }
+      end
+
+      def timer_name(rule)
+        case rule.timing
+        when Core::Timing::ByDate then "date"
+        when Core::Timing::ByQuiet then "quiet"
+        when Core::Timing::ByCalendar then "schedule"
+        else "day"
+        end
+      end
+
+      def look_again(rows, now)
+        book = @root.rules.timed(@root.epoch)
+        known, gone = rows.partition { |row| book.find(row[:rule_id]) }
+        @root.timers.delete(gone.map { |row| row[:id] })
+        # Until it is worked out anew, such a row must not be taken for one that is overdue.
+        @root.timers.update(known.to_h { |row| [row[:id], {due_at: nil, look: false}] })
+        @root.upkeep.work_out(known.map { |row| place(book.find(row[:rule_id]), row, row[:look] ? [row[:due_at], now].min : now) })
+      end
+
+      def place(rule, row, at) = Store::Upkeep::Place.new(rule: rule, record: row[:record_id], task: row[:task_id], at: at, since: nil)
+
+      # Each wait is looked at again before it ends: its condition may not hold any more, its date may have moved.
+      def waits(rows, now)
+        over = @root.upkeep.over(rows, at: now)
+        tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, now)
+        ready, rest = rows.partition { |row| over[row[:id]] && over[row[:id]][0] <= now && over[row[:id]][1] != "look" }
+        @root.timers.update(rest.select { |row| over[row[:id]] }.to_h { |row| [row[:id], {due_at: over[row[:id]][0], look: over[row[:id]][1] == "look"}] })
+        @root.timers.delete(rest.reject { |row| over[row[:id]] }.map { |row| row[:id] })
+        ready.map { |row| [row.merge(over: over[row[:id]][0]), {"timer" => "wait", "over_by" => over[row[:id]][1], "origin" => JSON.parse(row[:data]).slice(*ORIGIN), "task" => tasks[row[:task_id]], **of_run(row)}.compact] }
+      end
+
+      def of_run(row) = {"run" => row[:run_id], "branch" => row[:branch], "action" => row[:action], "step" => row[:step]}
+
+      # A step whose date has moved waits on; one that is taken makes room for the next.
+      def ladders(rows, now)
+        tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, now)
+        rules = @root.rules.compiled(rows.map { |row| row[:version_id] }.uniq)
+        rows.filter_map do |row|
+          task = tasks[row[:task_id]]
+          ladder = ladder_of(row, rules)
+          next @root.timers.delete([row[:id]]) && nil unless ladder && task && task["open"]
+
+          due = ladder.due(row[:step], task, since: row[:since])
+          next @root.timers.update(row[:id] => {due_at: due, look: false}) && nil unless due && due <= now
+
+          [row.merge(over: due, next_step: [ladder, task]), {"timer" => "ladder", "task" => task, **of_run(row)}]
+        end
+      end
+
+      def ladder_of(row, rules)
+        rule = rules[row[:version_id]]
+        index = rule&.row_index(row[:branch])
+        index && rule.action(index, row[:action])
+      end
+
+      def calendars(rows, states, now)
+        rows.filter_map do |row|
+          rule = @root.rules.compiled([row[:version_id]])[row[:version_id]]
+          next @root.timers.delete([row[:id]]) && nil unless rule && states.dig(row[:rule_id], :version_id) == row[:version_id]
+
+          @root.timers.update(row[:id] => {due_at: rule.timing.next_after([row[:due_at], now].max), look: false, fired_for: row[:look] ? row[:fired_for] : row[:due_at]})
+          next if row[:look] || row[:fired_for] == row[:due_at]
+          next [row, {"timer" => "schedule"}] if rule.timing.once?
+
+          @root.jobs.begin_schedule(rule, due: row[:due_at], now: now) && nil
+        end
+      end
+
+      def fire(list, now)
+        return if list.empty?
+
+        names = @root.rules.names(list.map { |row, _| row[:rule_id] })
+        entries = @root.journal.add_fired(list.map { |row, detail| Firing.entry(row, detail, names[row[:rule_id]], now) })
+        @turn.settle(entries, now)
+        move_on(list.map(&:first), now)
+      end
+
+      def move_on(rows, now)
+        calendars, rest = rows.partition { |row| row[:purpose] == "rule" }
+        climbing, done = rest.partition { |row| row[:next_step] && row[:step] + 1 < row[:next_step][0].steps.size }
+        climbing.each { |row| climb(row, now) }
+        @root.timers.fired(done)
+        again = done.select { |row| Store::Timers::OF_RULES.include?(row[:purpose]) }
+        book = @root.rules.timed(@root.epoch)
+        again = again.filter_map { |row| (rule = book.find(row[:rule_id])) && rule.timing.again? && place(rule, row, [now, row[:due_at]].max) }
+        @root.upkeep.work_out(again)
+        calendars
+      end
+
+      # The next step counts from the task as this one left it.
+      def climb(row, now)
+        ladder, = row[:next_step]
+        task = @root.tasks.images([row[:task_id]], now)[row[:task_id]]
+        return @root.timers.delete([row[:id]]) unless task && task["open"]
+
+        since = [row[:over], now - LATE_AFTER].max
+        @root.timers.update(row[:id] => {step: row[:step] + 1, since: since, due_at: ladder.due(row[:step] + 1, task, since: since), look: false})
+      end
+    end
+  end
+end

@@ -1,0 +1,158 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # What comes due: one indexed row each. A row is claimed with the lock of its transaction, so that a worker that dies
+    # leaves it free and nothing half done.
+    class Timers < Part
+      FULL_LOOK_SECONDS = 1.0
+      OF_RULES = %w[record task].freeze
+      OF_RUNS = %w[wait ladder].freeze
+
+      # Takes up to +limit+ rows whose moment has come, the earliest first; none of a record about which something waits to be
+      # settled, or an earlier timer is in other hands. Must be called in a transaction.
+      # @param now [Time]
+      # @return [Array<Hash>] rows
+      def claim(limit:, now:)
+        rows = lock(limit, low_water, now)
+        rows = lock(limit, nil, now) if rows.empty? && @low_water
+        return [] if rows.empty?
+
+        @low_water = rows[0][:due_at]
+        without_overtaking(rows, now)
+      end
+
+      # Puts off the timer that comes next, since it could not fire.
+      def set_aside(now:)
+        root.transaction do
+          row = claim(limit: 1, now: now).first
+          update(row[:id] => {due_at: now + PAUSE}) if row
+        end
+      end
+      PAUSE = 300
+
+      # @return [Time, nil] when the next one is due
+      def next_due = db[:timers].exclude(due_at: nil).min(:due_at)
+
+      # @param rows [Array<Hash>] of one purpose; those of the same rule, record and task are overwritten
+      def put(rows)
+        rows.each_slice(1_000) { |some| db[:timers].on_duplicate_key_update(:version_id, :due_at, :look, :held_due, :since, :fired_for).multi_insert(some) }
+      end
+
+      # @param changes [Hash{Integer => Hash}] columns by row
+      def update(changes)
+        changes.group_by { |_, columns| columns }.each { |columns, some| db[:timers].where(id: some.map(&:first)).update(columns) }
+      end
+
+      def delete(ids) = ids.empty? ? 0 : db[:timers].where(id: ids).delete
+
+      # The moment for which rows fired is remembered, so that none fires for it again.
+      # @param rows [Array<Hash>]
+      def fired(rows)
+        done, kept = rows.partition { |row| OF_RUNS.include?(row[:purpose]) }
+        delete(done.map { |row| row[:id] })
+        db[:timers].where(id: kept.map { |row| row[:id] }).update(fired_for: Sequel[:due_at], due_at: nil) unless kept.empty?
+      end
+
+      # All timers about a record that is taken away.
+      def forget(record_id) = db[:timers].where(record_id: record_id).delete
+
+      # @return [Array<Hash>] the rows that are gone
+      def end_of_run(run_id)
+        rows = db[:timers].where(run_id: run_id).all
+        delete(rows.map { |row| row[:id] })
+        rows
+      end
+
+      # @param columns [Hash]
+      # @return [Integer] id
+      def add(columns) = db[:timers].insert(columns)
+
+      # Waits and ladders end with their task, and look again when its dates have moved or it is open again. In the caller's
+      # transaction.
+      # @param task [Hash] row after the change
+      # @param changed [Array<String>, nil] what has changed: "due", "state"
+      def task_changed(task, changed, at)
+        return if (Array(changed) & %w[due state]).empty?
+
+        rows = db[:timers].where(task_id: task[:id], purpose: OF_RUNS)
+        task[:open] ? rows.update(due_at: at, look: true) : rows.update(due_at: nil, look: false)
+      end
+
+      # Rows of a paused rule are set aside one after the other as they come due, so that they are in nobody's way.
+      def hold(ids) = ids.empty? ? 0 : db[:timers].where(id: ids).update(held_due: Sequel.function(:coalesce, :held_due, :due_at), due_at: nil)
+
+      # @return [Integer] timers of a paused rule that came due meanwhile
+      def held(rule_id, now:) = held_rows(rule_id, now).count
+
+      # @param late [Boolean] whether they fire now, marked late, or never
+      def release(rule_id, late:, now:)
+        rows = held_rows(rule_id, now)
+        return rows.update(due_at: Sequel.function(:coalesce, :held_due, :due_at), held_due: nil) if late
+
+        runs = rows.where(purpose: OF_RUNS)
+        runs.delete
+        # A schedule goes on with its next day, and a day rule looks for its next one.
+        rows.where(purpose: "rule").update(due_at: now, look: true, held_due: nil)
+        rows.update(fired_for: Sequel.function(:coalesce, :held_due, :due_at), due_at: nil, held_due: nil)
+      end
+
+      # Rows of earlier versions whose records do not come into a rule any more.
+      def drop_old(rule_id, version_id) = db[:timers].where(rule_id: rule_id, purpose: OF_RULES).exclude(version_id: version_id).delete
+
+      # @return [Array<Hash>] rows of rules for records or tasks
+      def of(rule_ids, record_ids)
+        return [] if record_ids.empty?
+
+        db[:timers].where(purpose: OF_RULES, record_id: record_ids.uniq, rule_id: rule_ids.uniq).all
+      end
+
+      # @return [Array<Hash>] open waits and ladders about records
+      def later_of(record_ids) = record_ids.empty? ? [] : db[:timers].where(record_id: record_ids.uniq, purpose: OF_RUNS).exclude(due_at: nil).all
+
+      # @return [Array<Hash>] all that is to come about a record
+      def about(record_id) = db[:timers].where(record_id: record_id).all
+
+      # @return [Array<Hash>] the next of a rule
+      def next_of_rule(rule_id, limit:) = db[:timers].where(rule_id: rule_id, look: false).exclude(due_at: nil).order(:due_at, :id).limit(limit).all
+
+      # @return [Array<Hash>] the next of all rules
+      def coming(from:, till:, limit:) = db[:timers].where(look: false).where { (due_at > from) & (due_at <= till) }.order(:due_at, :id).limit(limit).all
+
+      # @return [Hash, nil] the one row of a schedule
+      def of_schedule(rule_id) = db[:timers].where(rule_id: rule_id, purpose: "rule").first
+
+      private
+
+      def held_rows(rule_id, now)
+        db[:timers].where(rule_id: rule_id).where(Sequel.|(Sequel.~(held_due: nil), Sequel[:due_at] <= now))
+      end
+
+      # InnoDB steps over index entries of rows that have moved on until it has purged them; beginning at the last claim
+      # spares that. Earlier moments may still come in, so once a second all is looked at.
+      def low_water
+        tick = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+        return @low_water if @looked && tick - @looked < FULL_LOOK_SECONDS
+
+        @looked = tick
+        nil
+      end
+
+      def lock(limit, low, now)
+        found = db[:timers].where { due_at <= now }
+        found = found.where { due_at >= low } if low
+        busy = db[:waiting].where(record_id: Sequel[:timers][:record_id]).select(1)
+        found.exclude(busy.exists).order(:due_at, :id).limit(limit).for_update.skip_locked.all
+      end
+
+      # Read without locks, so that rows which others hold are seen.
+      def without_overtaking(rows, now)
+        records = rows.map { |row| row[:record_id] }.uniq - [0]
+        return rows if records.empty?
+
+        others = db[:timers].where(record_id: records).where { due_at <= now }.exclude(id: rows.map { |row| row[:id] }).group(:record_id).select_hash(:record_id, Sequel.function(:min, :due_at).as(:first))
+        rows.reject { |row| others[row[:record_id]]&.<(row[:due_at]) }
+      end
+    end
+  end
+end

@@ -1,0 +1,268 @@
+# frozen_string_literal: true
+
+# Timers of rules: dates, silence, the calendar, days that make a condition true.
+RSpec.describe "Timers" do
+  def rule(trigger, *actions, **more) = publish({"trigger" => trigger, "branches" => [{"do" => actions.empty? ? [task("Now")] : actions}]}.merge(more.transform_keys(&:to_s)))
+  def task(title, **more) = {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(more.transform_keys(&:to_s))
+  def date_timer(count, unit, from, direction: "before", **more) = {"when" => "date_timer", "date" => {"count" => count, "unit" => unit, "direction" => direction, "from" => from}.merge(more.transform_keys(&:to_s))}
+  def quiet(*kinds, days: 5, **more) = {"when" => "quiet_timer", "nothing" => kinds, "span" => {"count" => days, "unit" => "working_days"}}.merge(more.transform_keys(&:to_s))
+  def schedule(recurs, **more) = {"when" => "schedule", "recurs" => recurs, "starts" => "2026-01-01", "at" => "08:00"}.merge(more.transform_keys(&:to_s))
+  # Titles with the local moment at which they were made.
+  def made = db[:tasks].order(:id).map { |row| "#{row[:title]} #{root.calendar.zone.local(row[:made_at]).strftime("%-d %b %H:%M")}" }
+  def fired = db[:journal].where(what: "timer_fired").order(:id).map { |row| JSON.parse(row[:detail]) }
+  def dues = db[:timers].exclude(due_at: nil).order(:due_at).map { |row| root.calendar.zone.local(row[:due_at]).strftime("%-d %b %H:%M") }
+
+  let(:stage_gone) { {"all" => [{"field" => "stage", "test" => "is_not", "value" => "lost"}]} }
+
+  describe "before and after a date" do
+    it "moves with its date, rolls off a day off, and fires once" do
+      rule(date_timer(30, "days", "launch_date", at: "08:00", day_off: "earlier"))
+      deal = make("deal", "launch_date" => "2027-01-10")["id"]
+      work
+      expect(dues).to eq(["11 Dec 08:00"])
+      change(deal, {"launch_date" => "2027-01-12"})
+      work
+      # 13 December is a Sunday.
+      expect(dues).to eq(["11 Dec 08:00"])
+      change(deal, {"launch_date" => "2027-01-14"})
+      pass(to: [2027, 2, 1])
+      expect(made).to eq(["Now 15 Dec 08:00"])
+      expect(fired.map { |detail| detail.slice("timer", "due", "late") }).to eq([{"timer" => "date", "due" => "2026-12-15T08:00:00.000000Z"}])
+    end
+
+    it "goes when the field is emptied or only if is not met any more, and comes back with it" do
+      rule(date_timer(10, "days", "launch_date", at: "08:00"), only_if: stage_gone)
+      deal = make("deal", "launch_date" => "2026-12-20")["id"]
+      work
+      expect(dues.size).to eq(1)
+      change(deal, {"launch_date" => nil})
+      work
+      expect(dues).to be_empty
+      change(deal, {"launch_date" => "2026-12-21", "stage" => "lost"})
+      work
+      expect(dues).to be_empty
+      change(deal, {"stage" => "accepted"})
+      work
+      expect(dues).to eq(["11 Dec 08:00"])
+    end
+
+    it "does not fire for a moment that is past when the date is set, and not again when a field changes after it has fired" do
+      rule(date_timer(10, "days", "launch_date", at: "08:00"))
+      make("deal", "launch_date" => "2026-11-30")
+      deal = make("deal", "launch_date" => "2026-12-10")["id"]
+      pass(to: [2026, 12, 1])
+      change(deal, {"value" => 3}, at: Time.utc(2026, 12, 1))
+      pass(to: [2026, 12, 20])
+      expect(made).to eq(["Now 30 Nov 08:00"])
+    end
+
+    it "follows a date of a linked record, and one that is worked out" do
+      rule(date_timer(2, "working_days", "boat_owner.cover_expires", at: "09:00"))
+      owner = make("contact", "title" => "Aldo Ferrant", "cover_expires" => "2026-12-11")["id"]
+      make("deal", "boat_owner" => owner)
+      work
+      expect(dues).to eq(["9 Dec 09:00"])
+      change(owner, {"cover_expires" => "2026-12-18"})
+      work
+      expect(dues).to eq(["16 Dec 09:00"])
+    end
+
+    it "counts hours from a date with time, across a change of the clocks" do
+      rule(date_timer(3, "days", "made", direction: "after", at: "08:30", day_off: "stays"), task("Days"))
+      rule(date_timer(72, "hours", "made", direction: "after", day_off: "stays"), task("Hours"))
+      # In Dublin the clocks go back on 25 October.
+      make("deal", at: Time.utc(2026, 10, 23, 11))
+      pass(from: Time.utc(2026, 10, 23, 12), to: [2026, 11, 1])
+      expect(made).to contain_exactly("Days 26 Oct 08:30", "Hours 26 Oct 11:00")
+    end
+
+    it "sees the record as it is then" do
+      rule(date_timer(1, "days", "launch_date", at: "08:00"), branches: [{"if" => {"all" => [{"field" => "deposit_in", "test" => "is", "value" => true}]}, "do" => [task("Paid")]}], otherwise: [task("Unpaid")])
+      deal = make("deal", "launch_date" => "2026-12-10")["id"]
+      make("deal", "launch_date" => "2026-12-10")
+      work
+      change(deal, {"deposit_in" => true}, at: Time.utc(2026, 12, 1))
+      pass(to: [2026, 12, 15])
+      expect(made).to eq(["Paid 9 Dec 08:00", "Unpaid 9 Dec 08:00"])
+    end
+
+    it "counts for each open task about a record, moves with it and ends with it" do
+      rule(date_timer(2, "working_days", "due", direction: "after", at: "09:00").merge("task" => true), {"action" => "tasks", "only" => "this", "priority" => "urgent"})
+      deal = make("deal")["id"]
+      late, moved, done = %w[Late Moved Done].map { |title| root.tasks.make({"title" => title, "record_id" => deal, "due_on" => "2026-11-26"}, cause: cause)[:id] }
+      work
+      root.tasks.put_off(moved, on: "2026-12-10", cause: cause)
+      root.tasks.finish(done, cause: cause)
+      work
+      expect(dues).to eq(["30 Nov 09:00", "14 Dec 09:00"])
+      pass(to: [2026, 12, 1])
+      expect(db[:tasks].where(id: [late, moved, done]).order(:id).select_map(:priority)).to eq([3, 1, 1])
+    end
+  end
+
+  describe "silence" do
+    it "fires after five working days without contact, and a call in between puts it off" do
+      rule(quiet("contact", at: "09:00"))
+      quiet_deal = make("deal")["id"]
+      called = make("deal")["id"]
+      work
+      pass(to: [2026, 11, 27])
+      root.interactions.log(called, "call", "All well.", cause: cause(at: Time.utc(2026, 11, 27, 16, 40)))
+      root.interactions.log(quiet_deal, "note", "Nobody's contact.", cause: cause(at: Time.utc(2026, 11, 27, 16, 40)))
+      pass(to: [2026, 12, 20])
+      expect(db[:tasks].order(:id).select_map(:record_id)).to eq([quiet_deal, called])
+      expect(made).to eq(["Now 1 Dec 09:00", "Now 4 Dec 09:00"])
+    end
+
+    it "begins anew with what is chosen: note, change of some fields, stage, finished task; by people alone where it says so" do
+      rule(quiet("note", at: "09:00"), task("Note"))
+      rule(quiet("change", at: "09:00", fields: ["value"]), task("Value"))
+      rule(quiet("stage", at: "09:00"), task("Stage"))
+      rule(quiet("task_done", at: "09:00"), task("Task"))
+      rule(quiet("change", at: "09:00", people: true), task("People"))
+      deal = make("deal")["id"]
+      mine = root.tasks.make({"title" => "Mine", "record_id" => deal}, cause: cause)[:id]
+      work
+      later = ->(day) { cause(at: Time.utc(2026, 11, day, 10)) }
+      pass(to: [2026, 11, 25, 11])
+      root.interactions.log(deal, "note", "Here.", cause: later.call(25))
+      root.records.change(deal, {"value" => 5}, cause: later.call(25))
+      root.records.change(deal, {"stage" => "quoted"}, cause: later.call(25))
+      root.tasks.finish(mine, cause: later.call(25))
+      work(at: Time.utc(2026, 11, 25, 11))
+      root.records.change(deal, {"value" => 6}, cause: Yenvo::Store::Journal::Cause.new(who: nil, at: Time.utc(2026, 11, 26, 10), run: nil, rule: nil, depth: 0))
+      pass(to: [2026, 12, 10])
+      expect(made.sort).to eq(["Mine 24 Nov 12:00", "Note 2 Dec 09:00", "People 2 Dec 09:00", "Stage 2 Dec 09:00", "Task 2 Dec 09:00", "Value 3 Dec 09:00"])
+    end
+
+    it "of a task: nothing done about it" do
+      rule({"when" => "quiet_timer", "span" => {"count" => 2, "unit" => "working_days"}, "at" => "09:00", "task" => true}, {"action" => "tasks", "only" => "this", "priority" => "high"})
+      deal = make("deal")["id"]
+      one, two = %w[One Two].map { |title| root.tasks.make({"title" => title, "record_id" => deal}, cause: cause)[:id] }
+      work
+      root.tasks.set_state(two, "started", cause: cause(at: Time.utc(2026, 11, 25, 10)))
+      pass(to: [2026, 11, 26, 10])
+      expect(db[:tasks].where(id: [one, two]).order(:id).select_map(:priority)).to eq([2, 1])
+      pass(to: [2026, 11, 27, 10])
+      expect(db[:tasks].where(id: two).get(:priority)).to eq(2)
+    end
+  end
+
+  describe "the calendar" do
+    it "fires on its day for each record that meets the condition then, and goes on" do
+      gear = {"record" => "entry/gear_rounds", "only_if" => {"all" => [{"field" => "stage", "test" => "is", "value" => root.schema.kind("entry/gear_rounds").stages.first.key}]}}
+      rule(schedule("FREQ=MONTHLY;BYMONTHDAY=1", day_off: "later"), task("Round of {{ record.title }}"), **gear)
+      make("entry/gear_rounds", "title" => "Hoist slings")
+      make("entry/gear_rounds", "title" => "Slipway", "stage" => root.schema.kind("entry/gear_rounds").stages.last.key)
+      pass(to: [2027, 2, 10])
+      # 1 January is a holiday, and the yard is shut until 2 January, a Saturday.
+      expect(made).to eq(["Round of Hoist slings 1 Dec 08:00", "Round of Hoist slings 4 Jan 08:00", "Round of Hoist slings 1 Feb 08:00"])
+    end
+
+    it "fires once, about no record" do
+      rule(schedule("FREQ=WEEKLY;BYDAY=MO", once: true), task("Plan the week", assign: {"to" => "person", "person" => "maren"}), {"action" => "record", "kind" => "entry/gear_rounds", "values" => [{"field" => "title", "text" => "The week"}]})
+      make("deal")
+      pass(to: [2026, 12, 8])
+      expect(made).to eq(["Plan the week 30 Nov 08:00", "Plan the week 7 Dec 08:00"])
+      expect(db[:tasks].select_map(:record_id)).to eq([nil, nil])
+      expect(db[:records].where(kind: "entry/gear_rounds").count).to eq(2)
+    end
+
+    it "fires once, marked late, for all that it missed" do
+      rule(schedule("FREQ=DAILY"))
+      make("deal")
+      work
+      work(at: Time.utc(2026, 11, 28, 9, 30))
+      expect(made).to eq(["Now 28 Nov 09:30"])
+      expect(fired.size).to eq(1)
+      expect(fired[0]["late"]).to be_between(3 * 1440, (3 * 1440) + 120)
+      expect(dues).to eq(["29 Nov 08:00"])
+    end
+  end
+
+  describe "a condition that a day makes true" do
+    it "fires on that day, and again only when it was not true in between" do
+      rule({"when" => "record_changed"}, task("Quiet"), only_if: {"all" => [{"field" => "days_quiet", "test" => "at_least", "value" => 5}, {"field" => "stage", "test" => "is_not", "value" => "lost"}]})
+      deal = make("deal")["id"]
+      root.interactions.log(deal, "call", "Hello.", cause: cause)
+      make("deal", "stage" => "lost")
+      work
+      pass(to: [2026, 12, 12])
+      expect(made).to eq(["Quiet 29 Nov 00:00"])
+      root.interactions.log(deal, "call", "Hello again.", cause: cause(at: Time.utc(2026, 12, 12)))
+      work(at: Time.utc(2026, 12, 12, 1))
+      pass(to: [2026, 12, 22])
+      expect(made.last).to eq("Quiet 17 Dec 00:00")
+      expect(made.size).to eq(2)
+    end
+  end
+
+  describe "publishing, pausing, resuming" do
+    it "builds timers for the records there are and fires for nothing that is past, unless that is chosen" do
+      make("deal", "title" => "Past", "launch_date" => "2026-11-20")
+      make("deal", "title" => "Ahead", "launch_date" => "2026-12-20")
+      rule = rule(date_timer(5, "days", "launch_date", at: "08:00"))
+      work
+      expect(dues).to eq(["15 Dec 08:00"])
+      expect(made).to be_empty
+      body = root.rules.body(rule[:version_id])
+      root.rules.publish(rule[:id], body, cause: cause("maren"), past: "fire")
+      work
+      expect(made).to eq(["Now 24 Nov 12:00"])
+      expect(dues).to eq(["15 Dec 08:00"])
+    end
+
+    it "builds them bit by bit, with progress, and takes those of the version before with it" do
+      ids = Array.new(3) { |i| make("deal", "launch_date" => "2026-12-1#{i}")["id"] }
+      rule = rule(date_timer(5, "days", "launch_date", at: "08:00"))
+      stub_const("Yenvo::Engine::BuildingTimers::BIT", 2)
+      jobs = Yenvo::Engine::LongWork.new(root)
+      jobs.take(now: Database::NOW)
+      expect(root.jobs.latest(rule[:id], what: "timers").slice(:state, :looked_at, :total)).to eq({state: "running", looked_at: 2, total: 3})
+      jobs.take(now: Database::NOW)
+      expect(root.jobs.latest(rule[:id], what: "timers")[:state]).to eq("done")
+      root.rules.publish(rule[:id], root.rules.body(rule[:version_id]).with(trigger: date_timer(2, "days", "launch_date", at: "08:00"), only_if: all_of(a_condition("title", "is", "Sallow"))), cause: cause("maren"))
+      change(ids[0], {"title" => "Sallow"})
+      work
+      expect(dues).to eq(["8 Dec 08:00"])
+    end
+
+    it "a timer whose moment came before the next version was published fires as the version that set it" do
+      make("deal", "launch_date" => "2026-12-14")
+      rule = rule(date_timer(5, "days", "launch_date", at: "08:00"), task("First"))
+      work
+      late = Time.utc(2026, 12, 9, 9)
+      root.rules.publish(rule[:id], root.rules.body(rule[:version_id]).with(branches: [Yenvo::Core::Branch.new(conditions: Yenvo::Core::Group.always, actions: [a_task(title: "Second")])]), cause: cause("maren", at: late))
+      pass(from: late + 1, to: [2026, 12, 20])
+      expect(made).to eq(["First 9 Dec 09:00"])
+    end
+
+    it "keeps timers while paused, moves them, and asks about those that came due meanwhile" do
+      rule = rule(date_timer(5, "days", "launch_date", at: "08:00"))
+      moved = make("deal", "launch_date" => "2026-12-10")["id"]
+      make("deal", "title" => "Sallow", "launch_date" => "2026-12-11")
+      work
+      root.rules.pause(rule[:id], cause: cause("maren"))
+      change(moved, {"launch_date" => "2026-12-20"})
+      pass(to: [2026, 12, 9])
+      expect(made).to be_empty
+      expect(root.timers.held(rule[:id], now: Time.utc(2026, 12, 9))).to eq(1)
+      root.rules.resume(rule[:id], late: true, cause: cause("maren", at: Time.utc(2026, 12, 9)))
+      pass(to: [2026, 12, 20])
+      expect(made).to eq(["Now 9 Dec 00:00", "Now 15 Dec 08:00"])
+      expect(fired.map { |detail| detail["late"].nil? }).to eq([false, true])
+    end
+
+    it "drops those that came due meanwhile when that is chosen" do
+      rule = rule(date_timer(5, "days", "launch_date", at: "08:00"))
+      deal = make("deal", "launch_date" => "2026-12-10")["id"]
+      work
+      root.rules.pause(rule[:id], cause: cause("maren"))
+      pass(to: [2026, 12, 9])
+      root.rules.resume(rule[:id], late: false, cause: cause("maren", at: Time.utc(2026, 12, 9)))
+      change(deal, {"value" => 7}, at: Time.utc(2026, 12, 9))
+      pass(to: [2026, 12, 20])
+      expect(made).to be_empty
+    end
+  end
+end
