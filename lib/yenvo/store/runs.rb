@@ -8,7 +8,12 @@ module Yenvo
       # planning failed; error: why, or nil; once_key: see Core::CompiledRule#once_key.
       Outcome = Core::Value.define(:entry, :rule, :plan, :error, :once_key) do
         # @return [Boolean] whether it makes tasks about its record and nothing else
-        def plain? = plan.nil? || plan.plain?
+        def plain? = plan.nil? || (plan.plain? && !behind_wait?)
+
+        private
+
+        # A task under one that was made before a wait has to be tied to it.
+        def behind_wait? = entry[:what] == "timer_fired" && plan.tasks.any? { |_, _, task| task.under }
       end
 
       COLUMNS = %i[id rule_id version_id entry_id record_id state branches why task_count depth at undone_at undone_by].freeze
