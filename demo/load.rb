@@ -21,6 +21,7 @@ module Demo
     today = Date.parse(Time.at(now).utc.strftime("%F"))
     start = now - ((Story::DAYS + 4) * 86_400)
     Yard.new(root, today: today).set_up(now: start)
+    root.moved_clock.allow
     return if bare
 
     publish_kits(root, at: start + 30)

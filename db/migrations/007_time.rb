@@ -39,11 +39,12 @@ Sequel.migration do
 
     alter_table(:records) { add_index [:kind, :id], name: :records_of_kind }
 
-    # Seconds by which the clock of this Yenvo is ahead of the real one; only the demo moves it.
+    # One row where the clock may be moved, which is in the demo alone: by how many seconds it is ahead of the real one, and
+    # the moment at which it stands while it is being moved.
     create_table(:moved_clock) do
       Integer :id, null: false, primary_key: true
       column :ahead, :double, null: false
-      String :by, size: 64, null: true
+      DateTime :stands_at, size: 6, null: true
     end
   end
 end

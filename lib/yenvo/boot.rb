@@ -15,7 +15,7 @@ module Yenvo
       log(env)
       root = Store::Root.open(settings.database_url, connections: env.fetch("YENVO_THREADS", "8").to_i + 4)
       root.files = settings.files if settings.files
-      Web::House.new(root: root, clock: Clock.new(start: settings.clock_start), settings: settings, live: Web::Live.new(root))
+      Web::House.new(root: root, clock: clock = Clock.new(start: settings.clock_start, moved: root.moved_clock), settings: settings, live: Web::Live.new(root, clock: clock))
     end
 
     # @return [Engine::Worker]
@@ -24,7 +24,7 @@ module Yenvo
       log(env)
       root = Store::Root.open(settings.database_url, connections: 2)
       root.files = settings.files if settings.files
-      Engine::Worker.new(root, clock: Clock.new(start: settings.clock_start), poll_seconds: settings.poll_seconds, batch_size: settings.batch_size)
+      Engine::Worker.new(root, clock: Clock.new(start: settings.clock_start, moved: root.moved_clock), poll_seconds: settings.poll_seconds, batch_size: settings.batch_size)
     end
 
     # Logs as JSON lines to standard error.

@@ -38,7 +38,7 @@ module Yenvo
       none_given if paths.empty?
       who = root.people.find(options[:as])
       fail_with("There is no administrator #{options[:as].inspect}.") unless who && who[:role] == "administrator"
-      finish(publish_all(paths.partition { |path| kit?(path) }.flatten, Store::Journal::Cause.person(who[:key], clock.now)))
+      finish(publish_all(paths.partition { |path| kit?(path) }.flatten, Store::Journal::Cause.person(who[:key], time.now)))
     end
 
     desc "export [NAME...]", "Write rules and kits as files, into a folder or to standard output"
@@ -63,11 +63,29 @@ module Yenvo
       worker.run
     end
 
+    desc "clock", "Move the clock of the demo forward, with everything that comes due on the way; without options say how it stands"
+    long_desc "Everything fires in order, each at its own moment, as if the days had passed. Refused outside the demo. The clock is shown on every page while it is moved; it cannot be set back, for what happened has happened: bin/start --fresh begins anew."
+    method_option :days, type: :numeric, desc: "so many days on"
+    method_option :to, type: :string, banner: "DATE", desc: "to a date such as 2026-12-31, or a moment such as 2026-12-31T09:00, by the wall clock of the yard"
+    method_option :quiet, type: :boolean, desc: "do not say what happens on the way"
+    def clock
+      fail_with("The clock can be moved in the demo alone; this database is none.") unless root.moved_clock.allowed?
+      SemanticLogger.default_level = :warn
+      moving = Engine::MovingClock.new(root, time)
+      return say(moving.words) unless options[:days] || options[:to]
+
+      to = moving.target(days: options[:days], to: options[:to])
+      moving.go(to) { |moment, line| say("#{moving.show(moment)}  #{line}") unless options[:quiet] }
+      say moving.words
+    rescue Core::Error => error
+      fail_with(error.message)
+    end
+
     desc "receiver", "Run the stand-in for a receiver of web calls until it is told to stop"
     method_option :port, type: :numeric, default: 9393
     def receiver
       require "puma"
-      server = Puma::Server.new(Standins::WebReceiver.new(clock: clock))
+      server = Puma::Server.new(Standins::WebReceiver.new(clock: Clock.new(start: ENV["YENVO_CLOCK"])))
       server.add_tcp_listener("127.0.0.1", options[:port])
       %w[TERM INT].each { |signal| trap(signal) { server.stop } }
       say "http://127.0.0.1:#{options[:port]}"
@@ -83,13 +101,13 @@ module Yenvo
       fail_with("The database holds data already; the demo goes into an empty one.") unless root.db[:people].empty?
       require File.expand_path("../../demo/load", __dir__)
       SemanticLogger.default_level = :warn
-      Demo.load(root, now: clock.now, bare: options[:bare])
+      Demo.load(root, now: time.now, bare: options[:bare])
     end
 
     no_commands do
       def root = @root ||= Store::Root.open(ENV["DATABASE_URL"] || fail_with("DATABASE_URL must be given, or bin/start must have run once."), connections: 2)
 
-      def clock = @clock ||= Clock.new(start: ENV["YENVO_CLOCK"])
+      def time = @time ||= Clock.new(start: ENV["YENVO_CLOCK"], moved: root.moved_clock)
 
       # @return [Hash] file, problems, notes, lines: what to say of it when all is well
       def checked(path)
@@ -108,7 +126,7 @@ module Yenvo
         compiled, problems = Core::CompiledRule.bind(rule, root.schema, id: root.rules.by_name(rule.name)&.fetch(:id)) if rule
         return {file: path, problems: rule ? Core::RuleFile.place(File.read(path), problems) : problems, lines: []} unless compiled
 
-        found = Engine::Trying.new(root, compiled, who: nil, now: clock.now).over
+        found = Engine::Trying.new(root, compiled, who: nil, now: time.now).over
         rows = found.rows.first(options[:rows])
         lines = rows.map { |row| format("%-10s %-30s %s", row["branches"].empty? ? "-" : row["branches"].join(","), row["title"][0, 30], row["why"]) }
         {file: path, problems: [], looked_at: found.looked_at, counts: found.counts, rows: rows, lines: [summary(found), *lines]}

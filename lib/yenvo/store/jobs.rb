@@ -42,6 +42,9 @@ module Yenvo
         db[:jobs].insert(what: "schedule", rule_id: rule.id, version_id: rule.version_id, state: "waiting", total: 0, filter: dump("due" => Core::Reading.moment(due)), by: nil, at: now)
       end
 
+      # @return [Boolean] whether a worker has long work to do
+      def under_way? = !db[:jobs].where(state: UNDER_WAY).empty?
+
       # @param state [String] "stopped" by somebody, or "failed"
       # @return [Hash] the row
       def stop(id, now:, state: "stopped")

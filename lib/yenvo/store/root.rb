@@ -80,6 +80,7 @@ module Yenvo
       def rules = @rules ||= Rules.new(self)
       def timers = @timers ||= Timers.new(self)
       def silences = @silences ||= Silences.new(self)
+      def moved_clock = @moved_clock ||= MovedClock.new(self)
       def upkeep = @upkeep ||= Upkeep.new(self)
       def runs = @runs ||= Runs.new(self)
       def tasks = @tasks ||= Tasks.new(self)

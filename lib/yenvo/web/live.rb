@@ -13,8 +13,10 @@ module Yenvo
 
       # @param root [Store::Root]
       # @param every [Float] seconds between two looks
-      def initialize(root, every: 0.5)
+      # @param clock [Clock, nil] whose being moved is told too
+      def initialize(root, every: 0.5, clock: nil)
         @root = root
+        @clock = clock
         @every = every
         @sockets = []
         @lock = Mutex.new
@@ -44,6 +46,7 @@ module Yenvo
           break if @lock.synchronize { @sockets.empty? && (@thread = nil).nil? }
 
           seen, news = look(seen)
+          tell_clock
           next if news.empty? && monotonic - told < QUIET_SECONDS
 
           tell(news)
@@ -63,9 +66,20 @@ module Yenvo
 
       def tell(news)
         message = news.empty? ? ": still here\n\n" : "data: #{JSON.generate(records: news.filter_map { |row| row[1] }.uniq.first(200), tasks: news.filter_map { |row| row[2] }.uniq.first(200))}\n\n"
+        send_all(message)
+      end
+
+      def send_all(message)
         all = @lock.synchronize { @sockets.dup }
         gone = all.reject { |socket| send_to(socket, message) }
         @lock.synchronize { @sockets -= gone }
+      end
+
+      # Pages that hear of it read the time anew.
+      def tell_clock
+        ahead = @clock && (@clock.now - @clock.plain).round
+        send_all("data: #{JSON.generate(clock: true, records: [], tasks: [])}\n\n") if @ahead && ahead && (ahead - @ahead).abs > 2
+        @ahead = ahead
       end
 
       # A page that does not read is let go rather than waited for; its browser connects again.
