@@ -178,6 +178,15 @@ module Yenvo
         db[:kit_copies].where(id: copy[:id]).update(state: "running", ended_at: nil) unless copy[:state] == "stopped"
       end
 
+      # The kits in use on a record, for looking ahead.
+      # @return [Array<Hash>] id, kit, anchor, follows (own field or nil), passed
+      def running_on(record_id)
+        db[:kit_copies].where(record_id: record_id, state: "running").order(:id).all.filter_map do |copy|
+          kit = root.kits.compiled(copy[:version_id])
+          kit && {id: copy[:id], kit: kit, anchor: copy[:anchor_on] || copy[:anchor], follows: copy[:anchor_field], passed: load(copy[:passed])}
+        end
+      end
+
       # @param copy [Hash] row
       # @return [State]
       def state_of(copy)

@@ -31,6 +31,9 @@ module Yenvo
         keys.compact.uniq.each_slice(1_000).flat_map { |some| db[:runs].where(rule_id: rule_id, once_key: some).select_map(:once_key) }.to_set
       end
 
+      # @return [Set<Array(Integer, String)>] rule and once key of the runs about a record that stand in the way of another
+      def once_keys(record_id) = db[:runs].where(record_id: record_id).exclude(once_key: nil).select_map([:rule_id, :once_key]).to_set
+
       # @param before [Time] moment of the event
       # @param days [Integer]
       # @return [Set<Integer>] those of the records for which a rule ran within so many days before

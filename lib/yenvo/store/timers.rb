@@ -147,7 +147,9 @@ module Yenvo
 
       # Read without locks, so that rows which others hold are seen.
       def without_overtaking(rows, now)
-        records = rows.map { |row| row[:record_id] }.uniq - [0]
+        # Of one record only the first, so that the next sees what that has done.
+        rows = rows.uniq { |row| row[:record_id].zero? ? [row[:id]] : row[:record_id] }
+        records = rows.map { |row| row[:record_id] } - [0]
         return rows if records.empty?
 
         others = db[:timers].where(record_id: records).where { due_at <= now }.exclude(id: rows.map { |row| row[:id] }).group(:record_id).select_hash(:record_id, Sequel.function(:min, :due_at).as(:first))

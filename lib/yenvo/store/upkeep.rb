@@ -128,26 +128,12 @@ module Yenvo
       # @return [Hash, nil] columns of the row; nil when there is to be none
       def wanted(place, facts, row, building)
         timing = place.rule.timing
-        return unless timing.stands?(facts)
-
-        since = building ? [place.since, timing.since(facts)].compact.max : place.since || row&.fetch(:since) || timing.since(facts)
-        due, look = timing.due(facts, since: since)
-        # A silence that was over before the record came into its rule counts from now on.
-        due, look = timing.due(facts, since: since = place.at) if due && due <= place.at && row.nil? && !building && timing.is_a?(Core::Timing::ByQuiet)
-        due, look = kept(row, look) if overdue?(row, place, timing, facts)
-        due = nil if due && row&.fetch(:fired_for) == due
-        due = nil if due && due <= place.at && building != "fire" && row&.fetch(:due_at) != due && row&.fetch(:held_due) != due
-        return if due.nil? && since.nil? && row&.fetch(:fired_for).nil?
-
-        held = due && row&.fetch(:held_due) == due
+        kept = Core::Timing::Keeping.of(timing, facts, kept: row && kept(row), since: place.since, past: building) or return
         {rule_id: place.rule.id, version_id: place.rule.version_id, purpose: timing.per.to_s, kind: place.rule.kind.key, record_id: place.record, task_id: place.task,
-         due_at: held ? nil : due, look: look == true, held_due: held ? due : nil, since: since, fired_for: row&.fetch(:fired_for)}
+         due_at: kept.due, look: kept.look, held_due: kept.held, since: kept.since, fired_for: kept.fired_for}
       end
 
-      # A day that has come while no worker ran is not lost to a later look, as long as its conditions hold.
-      def overdue?(row, place, timing, facts) = row && row[:due_at] && !row[:look] && row[:due_at] <= place.at && timing.is_a?(Core::Timing::ByDay) && place.rule.rows_for(facts)&.any?
-
-      def kept(row, _look) = [row[:due_at], false]
+      def kept(row) = Core::Timing::Keeping.new(due: row[:due_at], look: row[:look] == true, since: row[:since], fired_for: row[:fired_for], held: row[:held_due])
 
       def same?(row, wanted) = wanted.all? { |name, value| (name == :look) ? (row[name] == true) == value : row[name] == value }
 

@@ -52,6 +52,10 @@ module Yenvo
         # @return [Time, nil] from when it counts for a record of which nothing more is known
         def since(_facts) = nil
 
+        # @param kept [Keeping]
+        # @return [Boolean] whether a moment that has come while no worker ran still counts, whatever comes next
+        def overdue?(_kept, _facts) = false
+
         # @return [Boolean] whether the next moment has to be looked for after it has fired
         def again? = false
 

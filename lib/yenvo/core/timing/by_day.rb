@@ -17,6 +17,9 @@ module Yenvo
         def touched?(event) = super || (event.what == "record_changed" || event.what == "interaction_logged")
         def again? = true
 
+        # A day that has come is not lost to a later look, as long as its conditions hold.
+        def overdue?(kept, facts) = !kept.due.nil? && !kept.look && kept.due <= facts.event.at && holds?(facts)
+
         def due(facts, since: nil)
           today = facts.today(@calendar)
           held = holds?(facts)
