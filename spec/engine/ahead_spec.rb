@@ -37,7 +37,7 @@ RSpec.describe "Ahead" do
   end
 
   it "carries kits on: their tasks come, and move with their target" do
-    publish_demo_kit("12-launch")
+    %w[11-rigging-job 12-launch].each { |name| publish_demo_kit(name) }
     rule(date_timer(30, "launch_date"), {"action" => "kit", "kit" => "launch"})
     deal = make("deal", "launch_date" => "2027-01-20", "stage" => "in_the_yard")["id"]
     work

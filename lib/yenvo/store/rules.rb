@@ -132,7 +132,7 @@ module Yenvo
       end
 
       # @return [Boolean] whether any rule in force looks at new tasks about records of the kind
-      def watches_new_tasks?(kind) = book(root.epoch).matcher.watches?(kind, "task", "task_made")
+      def watches_new_tasks?(kind) = book(root.epoch).matcher.watches?(kind, "task", "task_made") || timed(root.epoch).hears?(kind, "task_made")
 
       # @return [Core::CompiledRule, nil] nil when the version no longer fits the schema
       def compile(row, schema = root.schema, calendar = root.calendar)
