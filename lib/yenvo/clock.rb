@@ -21,11 +21,5 @@ module Yenvo
 
     # @return [Time] UTC, as if nobody had moved it
     def plain = (Time.now + @shift).utc
-
-    # @return [Boolean] whether it is ahead of the real time
-    def moved?
-      ahead, stands_at = @moved&.reading
-      !stands_at.nil? || (ahead || 0).positive?
-    end
   end
 end

@@ -27,12 +27,8 @@ module Yenvo
       private
 
       def build(ids, rule, filter)
-        at = Time.iso8601(filter["at"])
         @root.records.hold(ids)
-        tasks = (rule.timing.per == :task) ? @root.tasks.open_of(ids) : ids.map { |id| [id, 0] }
-        sinces = rule.timing.is_a?(Core::Timing::ByQuiet) ? @root.silences.since(rule.timing.trigger, tasks, rule.kind.key) : {}
-        places = tasks.map { |record, task| Store::Upkeep::Place.new(rule: rule, record: record, task: task, at: at, since: sinces[[record, task]]) }
-        @root.upkeep.work_out(places, building: filter["past"] || "skip")
+        @root.upkeep.work_out(@root.timers.places(rule, ids, at: Time.iso8601(filter["at"])), building: filter["past"] || "skip")
       end
     end
   end

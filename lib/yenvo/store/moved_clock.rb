@@ -28,6 +28,12 @@ module Yenvo
         @reading
       end
 
+      # @return [Boolean] whether it is ahead of the real time
+      def moved?
+        ahead, stands_at = reading
+        !stands_at.nil? || ahead.to_f > 1
+      end
+
       # Makes it stand at a moment.
       # @param moment [Time]
       def stand(moment) = write(stands_at: moment)

@@ -9,7 +9,7 @@ module Yenvo
       # @param trigger [Core::Triggers::QuietTimer]
       # @param places [Array<Array(Integer, Integer)>] record and task (0 for the record itself)
       # @return [Hash{Array => Time}] where the stamps of the record do not say it
-      def since(trigger, places, kind)
+      def since(trigger, places)
         return of_tasks(trigger, places) if trigger.task?
         return {} unless trigger.people? || (trigger.kinds & %w[note task_done]).any?
 

@@ -97,6 +97,16 @@ module Yenvo
         rows.update(fired_for: Sequel.function(:coalesce, :held_due, :due_at), due_at: nil, held_due: nil)
       end
 
+      # Where a rule has timers among records, for building them.
+      # @param ids [Array<Integer>]
+      # @param at [Time]
+      # @return [Array<Upkeep::Place>]
+      def places(rule, ids, at:)
+        tasks = (rule.timing.per == :task) ? root.tasks.open_of(ids) : ids.map { |id| [id, 0] }
+        sinces = rule.timing.is_a?(Core::Timing::ByQuiet) ? root.silences.since(rule.timing.trigger, tasks) : {}
+        tasks.map { |record, task| Upkeep::Place.new(rule: rule, record: record, task: task, at: at, since: sinces[[record, task]]) }
+      end
+
       # Rows of earlier versions whose records do not come into a rule any more.
       def drop_old(rule_id, version_id) = db[:timers].where(rule_id: rule_id, purpose: OF_RULES).exclude(version_id: version_id).delete
 
@@ -109,6 +119,9 @@ module Yenvo
 
       # @return [Array<Hash>] open waits and ladders about records
       def later_of(record_ids) = record_ids.empty? ? [] : db[:timers].where(record_id: record_ids.uniq, purpose: OF_RUNS).exclude(due_at: nil).all
+
+      # @return [Array<Hash>] ladders that a task climbs
+      def of_task(task_id) = db[:timers].where(task_id: task_id, purpose: "ladder").exclude(due_at: nil).order(:due_at).all
 
       # @return [Array<Hash>] all that is to come about a record
       def about(record_id) = db[:timers].where(record_id: record_id).all

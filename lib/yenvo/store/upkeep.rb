@@ -50,6 +50,24 @@ module Yenvo
         root.timers.delete(gone)
       end
 
+      # @param places [Array<Place>]
+      # @return [Array<Core::Facts, nil>] nil where record or task is gone
+      def facts(places)
+        images = root.records.images(places.map(&:record))
+        ids = places.map(&:task).uniq - [0]
+        tasks = ids.empty? ? {} : root.db[:tasks].where(id: ids).as_hash(:id)
+        events = places.map do |place|
+          image = images[place.record] or next
+          task = tasks[place.task]
+          next if image["kind"] != place.rule.kind.key || (place.task != 0 && task.nil?)
+
+          thought(image["kind"], image.except("kind"), place.at, task ? {"task" => root.tasks.seen(task, place.at)} : {})
+        end
+        needs = events.zip(places).to_h { |event, place| [event.object_id, place.rule.timing.needs] }
+        seen = root.snapshots.facts(events.compact) { |event| needs.fetch(event.object_id) }.each
+        events.map { |event| event && seen.next }
+      end
+
       # Waits are over when their condition comes true, and move with their date.
       # @param rows [Array<Hash>] of timers
       # @param at [Time] moment of looking
@@ -104,23 +122,6 @@ module Yenvo
         walk = Dependents.new(root)
         known = {}
         book.looking.each { |rule, use| (known[use] ||= walk.ids(use, type, event.before, event.after.merge("id" => event.record_id))).each { |id| yield(rule, id) } }
-      end
-
-      # @return [Array<Core::Facts, nil>] nil where record or task is gone
-      def facts(places)
-        images = root.records.images(places.map(&:record))
-        ids = places.map(&:task).uniq - [0]
-        tasks = ids.empty? ? {} : root.db[:tasks].where(id: ids).as_hash(:id)
-        events = places.map do |place|
-          image = images[place.record] or next
-          task = tasks[place.task]
-          next if image["kind"] != place.rule.kind.key || (place.task != 0 && task.nil?)
-
-          thought(image["kind"], image.except("kind"), place.at, task ? {"task" => root.tasks.seen(task, place.at)} : {})
-        end
-        needs = events.zip(places).to_h { |event, place| [event.object_id, place.rule.timing.needs] }
-        seen = root.snapshots.facts(events.compact) { |event| needs.fetch(event.object_id) }.each
-        events.map { |event| event && seen.next }
       end
 
       def thought(kind, image, at, detail) = Core::Event.new(id: nil, what: "look", kind: kind, record_id: image["id"], before: image, after: image, who: nil, at: at, detail: detail)

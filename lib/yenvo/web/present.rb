@@ -21,6 +21,7 @@ module Yenvo
       include TrailPart
       include KitPart
       include TeamPart
+      include AheadPart
 
       private
 

@@ -31,6 +31,20 @@ module Yenvo
         answer 200, {**present.record(image, root.records.row!(id)[:kind]), set_by: told}
       end
 
+      # What the rules and kits will do to it if nothing changes.
+      get "/:id/ahead" do
+        looking = Engine::LookingAhead.new(root, now: now)
+        found = looking.on(id, days: (number("days") || 60).clamp(1, 180))
+        answer 200, present.ahead(found, watching: looking.watching)
+      end
+
+      # The same if something of it were another, and what is new and gone then.
+      post "/:id/ahead" do
+        looking = Engine::LookingAhead.new(root, now: now)
+        before, after = looking.compared(id, days: body_of_call["days"], change: change, who: person[:key])
+        answer 200, present.ahead(after, watching: looking.watching, before: before)
+      end
+
       get("/:id/history") { answer 200, {entries: root.history.of_record(id, before: number("before"))} }
 
       post "/:id/interactions" do
@@ -58,6 +72,26 @@ module Yenvo
       post "/:id/links" do
         root.links.add(id, body_of_call["target"], cause: cause)
         answer 201, {linked: present.linked(root.links.around(id))}
+      end
+
+      private
+
+      # What the record is thought to become, read like anything that is typed.
+      def change
+        kind = root.schema.kind!(root.records.row!(id)[:kind])
+        wrong = {}
+        plain = body_of_call["change"].to_h do |key, value|
+          field = kind.field(key)
+          raise Core::Unreadable, "There is no field #{key.to_s[0, 60].inspect} that could be changed." if field.nil? || field.worked_out? || (field.built_in && !Store::Records::SETTABLE.include?(key))
+
+          [key, Core::Reading.value(field, value, root.schema)]
+        rescue Core::Unreadable => error
+          wrong[key] = error.message
+          [key, nil]
+        end
+        raise Store::Refused.at(wrong) if wrong.any?
+
+        plain
       end
     end
   end

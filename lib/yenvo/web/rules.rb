@@ -26,7 +26,7 @@ module Yenvo
 
       post "/:id/publish" do
         may.write_rules!
-        root.rules.publish(id, read_rule, stamp: body_of_call["stamp"], cause: cause)
+        root.rules.publish(id, read_rule, stamp: body_of_call["stamp"], past: body_of_call["past"] || "skip", cause: cause)
         answer 200, present.rule(root.rules.find!(id))
       end
 
@@ -38,7 +38,7 @@ module Yenvo
 
       post "/:id/resume" do
         may.write_rules!
-        root.rules.resume(id, cause: cause)
+        root.rules.resume(id, late: body_of_call["late"] == true, cause: cause)
         answer 200, present.rule(root.rules.find!(id))
       end
 
@@ -67,6 +67,13 @@ module Yenvo
       end
 
       get("/:id/job") { answer 200, {job: root.jobs.latest(id)&.then { |row| present.job(row) }} }
+
+      # What its timers will do: the next firings, those that came due while it was paused, and how far building them is.
+      get "/:id/timers" do
+        job = root.jobs.latest(root.rules.find!(id)[:id], what: "timers")
+        answer 200, {held: root.timers.held(id, now: now), building: (job && Store::Jobs::UNDER_WAY.include?(job[:state])) ? present.job(job) : nil,
+                     next: present.firings(Engine::Forecast.new(root, now: now).of_rule(id))}
+      end
 
       get("/:id/versions/:number") { answer 200, {rule: root.rules.version!(id, number("number")).to_h} }
 

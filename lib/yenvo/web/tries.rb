@@ -16,6 +16,23 @@ module Yenvo
         answer 200, {looked_at: found.looked_at, counts: found.counts, rows: found.rows, next: found.rest}
       end
 
+      # What publishing would do about moments that are past.
+      post "/past" do
+        may.write_rules!
+        found = Engine::PastMoments.new(root, rule_of_call, now: now).count
+        answer 200, {timer: !rule_of_call.timing.nil?, per: rule_of_call.timing&.per, **found.to_h}
+      end
+
+      # Days of a schedule, in words and as the next ten dates.
+      post "/recurrence" do
+        starts = Date.iso8601(body_of_call["starts"])
+        minutes = Core::ClockTime.parse(body_of_call["at"]) || raise(Store::Refused.at("at" => "At takes a time of day such as 08:00."))
+        found, wrong = Core::Recurrence.read(body_of_call["recurs"], starts: starts, minutes: minutes, calendar: root.calendar, day_off: body_of_call["day_off"] || "stays")
+        answer 200, {problem: wrong, words: found && Core::RecurrenceWords.of(found.source, starts), next: found ? found.after([now, found.first_look].max, 10).map { |at| Core::Reading.moment(at) } : []}
+      rescue Date::Error
+        raise Store::Refused.at("starts" => "From takes a date such as 2026-12-01.")
+      end
+
       post "/one" do
         facts, plan = trying.one(body_of_call["record_id"], change: change)
         raise Store::Refused.at("record_id" => "The trigger cannot meet this record as it is now.") unless plan
@@ -39,10 +56,11 @@ module Yenvo
         raise Store::Refused.at("change" => error.message)
       end
 
+      def rule_of_call = @rule_of_call ||= Core::CompiledRule.bind!(Core::RuleReader.read!(body_of_call["rule"]), root.schema, id: body_of_call["rule_id"])
+
       def trying
         may.write_rules!
-        rule = Core::CompiledRule.bind!(Core::RuleReader.read!(body_of_call["rule"]), root.schema, id: body_of_call["rule_id"])
-        Engine::Trying.new(root, rule, who: person[:key], now: now, filter: RecordQuery.filter(body_of_call["filter"]))
+        Engine::Trying.new(root, rule_of_call, who: person[:key], now: now, filter: RecordQuery.filter(body_of_call["filter"]))
       end
     end
   end

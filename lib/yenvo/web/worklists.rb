@@ -10,6 +10,13 @@ module Yenvo
                      counts: root.worklist.counts(person[:key], now: now), queues: queues}
       end
 
+      # What comes to a person by itself if nothing changes.
+      get "/coming" do
+        who = {nil => person[:key], "me" => person[:key]}.fetch(params["who"], params["who"])
+        days = (number("days") || 7).clamp(1, 31)
+        answer 200, {items: present.coming(Engine::Forecast.new(root, now: now).to_person(who, till: now + (days * 86_400)))}
+      end
+
       private
 
       def filter

@@ -48,10 +48,27 @@ module Yenvo
           end
         end
 
+        # @param index [Integer]
+        # @return [String] such as "passes to Tobias Kell"
+        def step_shown(index)
+          step = steps[index]
+          return "to #{receiver(step.assign)}" if step.does == "pass_on"
+
+          {"remind" => "a reminder", "raise" => step.priority ? "priority #{step.priority.capitalize}" : "priority one level up", "drop" => "dropped"}[step.does]
+        end
+
         # @return [String] how a step counts, such as "1 working day after Due"
         def phrase(index) = @dates[index].phrase
 
         private
+
+        def receiver(way)
+          case way["to"]
+          when "person" then @schema.name_of(way["person"])
+          when "queue" then @schema.queues[way["queue"]] || way["queue"]
+          else Assignment.all.fetch(way["to"]).words
+          end
+        end
 
         def on
           return "this" if settings["on"] == "this" || (settings["on"].nil? && @task_before.nil?)

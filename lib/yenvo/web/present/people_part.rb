@@ -14,7 +14,7 @@ module Yenvo
 
         # @return [Hash]
         def setup
-          {zone: schema.zone, now: stamp(now), today: today.iso8601, kinds: schema.kinds.values.map { |kind| kind(kind) }, people: root.people.all.map { |row| person(row) },
+          {zone: schema.zone, now: stamp(now), clock_moved: root.moved_clock.moved?, today: today.iso8601, kinds: schema.kinds.values.map { |kind| kind(kind) }, people: root.people.all.map { |row| person(row) },
            teams: root.people.teams.map { |row| row.slice(:key, :name) }, queues: root.people.queues.map { |row| row.slice(:key, :name, :team) },
            kits: schema.kits.all.map { |entry| {id: entry.id, key: entry.key, name: entry.kit.name, kind: entry.kit.kind} }, kit_format: Core::Kits::Kit::FORMAT, inks: Store::Drafted::INKS, file_types: Store::Attachments::TYPES.keys,
            vocabulary: Core::Vocabulary.to_h(schema), rule_format: Core::Rule::FORMAT, interactions: Store::Interactions::WAYS,

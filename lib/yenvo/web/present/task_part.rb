@@ -28,7 +28,7 @@ module Yenvo
           kind = image && schema.kind(image["kind"])
           {task: task(row), facts: kind ? facts(image, kind) : [], why: row[:copy_id] ? nil : why(row), why_kit: row[:copy_id] && why_kit(row), comments: root.comments.of(row[:id]).map { |one| {id: one[:id], by: one[:by], at: stamp(one[:at]), text: one[:text]} },
            files: root.attachments.of(row[:id]).map { |one| {id: one[:id], name: one[:name], size: one[:size], by: one[:by], at: stamp(one[:at])} }, parts: tasks(root.tasks.parts(row[:id])), parent: row[:parent_id] && root.tasks.title(row[:parent_id]),
-           history: root.history.of_task(row[:id])}
+           history: root.history.of_task(row[:id]), later: later_of_task(row)}
         end
 
         private

@@ -1,0 +1,60 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    class Present
+      # What lies ahead: of a record, of a rule, of a person.
+      module AheadPart
+        # @param found [Core::Ahead::Result]
+        # @param watching [Integer] rules in force that watch the kind
+        # @param before [Core::Ahead::Result, nil] what lies ahead as it is, where something is thought to change
+        def ahead(found, watching:, before: nil)
+          known = before&.items&.group_by(&:key)&.transform_values(&:size) || {}
+          items = found.items.map do |item|
+            left = known[item.key].to_i
+            known[item.key] = left - 1 if left.positive?
+            item_ahead(item).merge(state: (before && left.zero?) ? "new" : "same")
+          end
+          gone = before ? before.items.reverse.select { |item| known[item.key].to_i.positive? && known[item.key] -= 1 }.map { |item| item_ahead(item).merge(state: "gone") } : []
+          {watching: watching, cut: found.cut, items: (items + gone).sort_by.with_index { |item, i| [item[:at], i] }}
+        end
+
+        # @param ones [Array<Engine::Forecast::One>]
+        def firings(ones)
+          ones.map do |one|
+            {at: stamp(one.at), record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key}, task: one.task, purpose: one.purpose,
+             runs: one.plan.nil? ? nil : one.plan.run?, branches: one.plan&.branches || [], why: one.error || one.plan&.why}
+          end
+        end
+
+        # @param pairs [Array<Array(Engine::Forecast::One, Core::PlannedTask)>]
+        def coming(pairs)
+          pairs.map do |one, task|
+            {at: stamp(one.at), title: task.title, way: task.way, priority: task.priority, record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key}, rule: {id: one.rule.id, name: one.rule.rule.name},
+             due: task.due&.to_h, depends: one.plan.plain_tests.select { |test| test["met"] && !test["label"].to_s.empty? && test["phrase"] != "" }.map { |test| "#{test["label"]} #{test["phrase"]}" }.first(2)}
+          end
+        end
+
+        # What is left for later about a task: the next step of its ladders.
+        # @param task [Hash] row
+        def later_of_task(task)
+          rows = root.timers.of_task(task[:id])
+          rules = root.rules.compiled(rows.map { |row| row[:version_id] }.uniq)
+          rows.filter_map do |row|
+            rule = rules[row[:version_id]]
+            index = rule&.row_index(row[:branch])
+            ladder = index && rule.action(index, row[:action])
+            ladder.is_a?(Core::Actions::Ladder) ? {at: stamp(row[:due_at]), words: ladder.step_shown(row[:step]), rule: {id: rule.id, name: rule.rule.name}} : nil
+          end
+        end
+
+        private
+
+        def item_ahead(item)
+          {at: stamp(item.at), rule: item.rule && {id: item.rule[0], name: item.rule[1]}, branch: item.branch, what: item.what, words: item.words, title: item.title,
+           who: item.who && (schema.person(item.who)&.name || schema.queues[item.who]), due: item.due&.to_h, depends: item.depends, after: item.after, chained: item.chained}
+        end
+      end
+    end
+  end
+end
