@@ -28,7 +28,7 @@ RSpec.describe "Time over the API" do
     expect(get_json("/api/rules/#{id}/timers")["held"]).to eq(0)
     WebClient.clock.now = Time.utc(2026, 11, 28)
     expect(get_json("/api/rules/#{id}/timers")["held"]).to eq(1)
-    expect(call(:post, "/api/rules/#{id}/resume", late: true)["state"]).to eq("on")
+    expect(call(:post, "/api/rules/#{id}/resume?late=yes")["state"]).to eq("on")
     work(at: Time.utc(2026, 11, 28))
     expect(db[:tasks].count).to eq(1)
   ensure

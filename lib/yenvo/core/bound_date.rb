@@ -30,6 +30,7 @@ module Yenvo
         @calendar = calendar
         @get = reference&.getter
         @phrase = -worded
+        @minutes = rule.at && ClockTime.parse(rule.at)
         freeze
       end
 
@@ -84,7 +85,8 @@ module Yenvo
 
       def dated(facts)
         value = @get.call(facts)
-        value && ((reference.field.type == "date") ? Date.iso8601(value) : Time.iso8601(value))
+        # Kept dates are sound; Date.iso8601 would look for week dates and the like first, which is what takes longest here.
+        value && ((reference.field.type == "date") ? Date.new(value[0, 4].to_i, value[5, 2].to_i, value[8, 2].to_i) : Time.iso8601(value))
       end
 
       def signed = (rule.direction == "before") ? -rule.count : rule.count
@@ -97,7 +99,7 @@ module Yenvo
         when "months" then @calendar.add_months(start, signed)
         when "working_days" then @calendar.add_working_days(start, signed)
         end
-        settle(date, rule.at && ClockTime.parse(rule.at))
+        settle(date, @minutes)
       end
 
       def by_the_clock(anchor)

@@ -16,8 +16,9 @@ module Yenvo
       end
 
       # @param rows [Array<Hash>] all with the same keys, at least one
+      # @param over [Array<Symbol>, nil] columns to write over in rows that are there already, instead of giving the new ids
       # @return [String]
-      def sql(table, rows)
+      def sql(table, rows, over: nil)
         raise ArgumentError, "rows for #{table} differ in their columns" unless rows.all? { |row| row.size == rows[0].size }
 
         # A column that no row fills is left to its default, NULL.
@@ -27,7 +28,7 @@ module Yenvo
         @db.synchronize do |driver|
           rows.each { |row| append(out, row, keys, driver) }
         end
-        out.chop << " RETURNING `id`"
+        over ? out.chop << " ON DUPLICATE KEY UPDATE " << over.map { |name| "`#{name}`=VALUES(`#{name}`)" }.join(",") : out.chop << " RETURNING `id`"
       end
 
       private

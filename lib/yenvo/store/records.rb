@@ -92,6 +92,15 @@ module Yenvo
         found.select_map(:id)
       end
 
+      # Records of a kind, in order of their ids, kept from being changed or taken away until the transaction ends.
+      # @param after [Integer, nil] id to go on from
+      # @return [Hash{Integer => Hash}] images by id, each with its kind
+      def held_of(kind, after:, limit:)
+        found = db[:records].select(*Image::COLUMNS).where(kind: kind).order(:id).limit(limit)
+        found = found.where { Sequel[:id] > after } if after
+        found.lock_style(Sequel.lit("LOCK IN SHARE MODE")).all.to_h { |row| [row[:id], Image.of(row).merge!("kind" => row[:kind])] }
+      end
+
       # @return [Integer] how many there are of a kind
       def count_of(kind) = db[:records].where(kind: kind).count
 

@@ -6,6 +6,7 @@ module Yenvo
     # leaves it free and nothing half done.
     class Timers < Part
       FULL_LOOK_SECONDS = 1.0
+      WRITTEN_OVER = %i[version_id due_at look held_due since fired_for].freeze
       OF_RULES = %w[record task].freeze
       OF_RUNS = %w[wait ladder].freeze
 
@@ -36,7 +37,7 @@ module Yenvo
 
       # @param rows [Array<Hash>] of one purpose; those of the same rule, record and task are overwritten
       def put(rows)
-        rows.each_slice(1_000) { |some| db[:timers].on_duplicate_key_update(:version_id, :due_at, :look, :held_due, :since, :fired_for).multi_insert(some) }
+        rows.each_slice(1_000) { |some| db.run(Inserts.new(db).sql(:timers, some, over: WRITTEN_OVER)) }
       end
 
       # @param changes [Hash{Integer => Hash}] columns by row
@@ -116,6 +117,10 @@ module Yenvo
 
         db[:timers].where(purpose: OF_RULES, record_id: record_ids.uniq, rule_id: rule_ids.uniq).all
       end
+
+      # The rows of one rule among records that follow each other, which is how they are built.
+      # @return [Array<Hash>]
+      def between(rule_id, from, to) = db[:timers].where(rule_id: rule_id, record_id: from..to, purpose: OF_RULES).all
 
       # @return [Array<Hash>] open waits and ladders about records
       def later_of(record_ids) = record_ids.empty? ? [] : db[:timers].where(record_id: record_ids.uniq, purpose: OF_RUNS).exclude(due_at: nil).all

@@ -32,11 +32,13 @@ module Yenvo
       # @param places [Array<Place>]
       # @param building [String, nil] for rows of a version that was just published, what to do about moments that are past:
       #   "fire" or "skip"
-      def work_out(places, building: nil)
+      # @param images [Hash{Integer => Hash}, nil] of the records, where they are known
+      def work_out(places, building: nil, images: nil)
         return if places.empty?
 
-        rows = root.timers.of(places.map { |place| place.rule.id }, places.map(&:record)).to_h { |row| [[row[:rule_id], row[:record_id], row[:task_id]], row] }
-        facts = facts(places)
+        rows = (images ? root.timers.between(places[0].rule.id, *images.keys.minmax) : root.timers.of(places.map { |place| place.rule.id }, places.map(&:record)))
+        rows = rows.to_h { |row| [[row[:rule_id], row[:record_id], row[:task_id]], row] }
+        facts = facts(places, images)
         put = []
         gone = []
         places.zip(facts) do |place, seen|
@@ -52,8 +54,8 @@ module Yenvo
 
       # @param places [Array<Place>]
       # @return [Array<Core::Facts, nil>] nil where record or task is gone
-      def facts(places)
-        images = root.records.images(places.map(&:record))
+      def facts(places, images = nil)
+        images ||= root.records.images(places.map(&:record))
         ids = places.map(&:task).uniq - [0]
         tasks = ids.empty? ? {} : root.db[:tasks].where(id: ids).as_hash(:id)
         events = places.map do |place|
@@ -63,8 +65,9 @@ module Yenvo
 
           thought(image["kind"], image.except("kind"), place.at, task ? {"task" => root.tasks.seen(task, place.at)} : {})
         end
-        needs = events.zip(places).to_h { |event, place| [event.object_id, place.rule.timing.needs] }
-        seen = root.snapshots.facts(events.compact) { |event| needs.fetch(event.object_id) }.each
+        needs = {}.compare_by_identity
+        events.zip(places) { |event, place| needs[event] = place.rule.timing.needs }
+        seen = root.snapshots.facts(events.compact) { |event| needs[event] }.each
         events.map { |event| event && seen.next }
       end
 

@@ -38,7 +38,7 @@ module Yenvo
 
       post "/:id/resume" do
         may.write_rules!
-        root.rules.resume(id, late: body_of_call["late"] == true, cause: cause)
+        root.rules.resume(id, late: params["late"] == "yes", cause: cause)
         answer 200, present.rule(root.rules.find!(id))
       end
 
