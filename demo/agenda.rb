@@ -17,11 +17,15 @@ module Demo
     end
 
     # @param till [Time] steps after it never happen
+    # @param before [#call] told the moment of each step before it is taken
     # @yieldparam at [Time] after each step
     # @return [Integer] steps taken
-    def run(till:)
+    def run(till:, before: nil)
       taken = 0
-      while (place, step = @steps.shift) && place && place[0] <= till
+      until @steps.empty? || @steps[0][0][0] > till
+        before&.call(@steps[0][0][0])
+        # What came meanwhile may have added an earlier one.
+        place, step = @steps.shift
         step.call(place[0])
         yield place[0]
         taken += 1

@@ -27,8 +27,7 @@ module Demo
     publish_kits(root, at: start + 30)
     publish_rules(root, at: start + 60)
     mark(root)
-    story = Story.new(root, now: now, worker: Yenvo::Engine::Turn.new(root, log: SemanticLogger["Demo"]))
-    story.live
+    Story.new(root, now: now, passing: Yenvo::Engine::Passing.new(root, log: SemanticLogger["Demo"])).live
   end
 
   # Publishes every kit file, those first that others open.

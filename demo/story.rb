@@ -14,11 +14,12 @@ module Demo
 
     # @param root [Yenvo::Store::Root] set up, rules published
     # @param now [Time] the moment of loading
-    # @param worker [#take] meets the events
-    def initialize(root, now:, worker:, seed: 20)
+    # @param passing [Yenvo::Engine::Passing, nil] lets time pass, with all that comes due on the way
+    def initialize(root, now:, passing: nil, seed: 20)
       @root = root
       @now = now
-      @worker = worker
+      @passing = passing
+      @passed = now - ((DAYS + 4) * 86_400)
       @calendar = root.calendar
       @today = @calendar.zone.date_of(now)
       @chance = Random.new(seed)
@@ -35,7 +36,9 @@ module Demo
       quiet_deals
       lay_up
       left_open
-      @agenda.run(till: @now) { |at| work(at) }
+      steps = @agenda.run(till: @now, before: ->(at) { pass_to(at) }) { |at| pass_to(at + 0.041) }
+      pass_to(@now)
+      steps
     end
 
     # The story of one deal alone, for looking at its order.
@@ -48,10 +51,16 @@ module Demo
 
     private
 
-    # What the rules make of a step, and what people then do with the tasks.
-    def work(at)
-      moment = at + 0.041
-      moment += 0.002 while @root.waiting.count.positive? && @worker.take(limit: 200, now: moment).positive?
+    # What comes due on the way, and what people then do with the tasks.
+    def pass_to(at)
+      return if at < @passed
+
+      @passing.pass(from: @passed, to: at) { |moment| look_at_tasks(moment) }
+      look_at_tasks(at)
+      @passed = at
+    end
+
+    def look_at_tasks(at)
       fresh = @root.db[:tasks].where(Sequel[:id] > @last_task).order(:id).all
       fresh.each { |task| plan_answer(task, at) }
       @last_task = fresh.last[:id] if fresh.any?

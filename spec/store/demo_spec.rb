@@ -5,7 +5,7 @@ RSpec.describe "The demo's rules" do
     Demo.publish_kits(root, at: Database::NOW)
     root.forget
     Demo.publish_rules(root, at: Database::NOW)
-    expect(root.rules.all.group_by { |row| row[:state] }.transform_values(&:size)).to eq("on" => 29, "draft" => 2)
+    expect(root.rules.all.group_by { |row| row[:state] }.transform_values(&:size)).to eq("on" => 37, "draft" => 2)
     drafts = root.rules.all.select { |row| row[:state] == "draft" }
     expect(drafts.flat_map { |row| Yenvo::Core::Checks.run(root.rules.draft_of(row), root.schema) }).to be_empty
   end
@@ -14,7 +14,7 @@ RSpec.describe "The demo's rules" do
   it "tells of Quiet Hour in its order, whatever the day of the week" do
     14.times.to_a.product([1, 2, 3, 20]).each do |day, seed|
       db.transaction(savepoint: true, rollback: :always) do
-        story = Demo::Story.new(root, now: Database::NOW + (day * 86_400), worker: Yenvo::Engine::Turn.new(root, log: SemanticLogger["spec"]), seed: seed)
+        story = Demo::Story.new(root, now: Database::NOW + (day * 86_400), seed: seed)
         story.quiet_hour_alone
         stages = db[:journal].where(kind: "deal", what: %w[record_made record_changed]).order(:at, :id).select_map(:after).map { |text| JSON.parse(text)["stage"] }
         expect([day, seed, stages]).to eq([day, seed, %w[enquiry quoted survey_booked]])

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { sentenceOf, whenSignedOut } from '@/api/client'
 import HelpDialog from '@/parts/HelpDialog.vue'
 import NoticeList from '@/parts/NoticeList.vue'
+import ClockBar from '@/parts/ClockBar.vue'
 import TopBar from '@/parts/TopBar.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import ProposalStrip from '@/worklist/ProposalStrip.vue'
@@ -42,6 +43,7 @@ watch(() => person.value?.key, begin)
   <div class="flex min-h-screen flex-col">
     <a href="#main" class="sr-only focus:not-sr-only focus:bg-gold focus:p-2">To the content</a>
     <TopBar v-if="person && ready && !open" />
+    <ClockBar v-if="person && ready && !open" />
     <ProposalStrip v-if="person && ready && !open" />
     <TroubleBox v-if="trouble" :text="trouble" @retry="begin" />
     <main id="main" class="flex min-h-0 flex-1 flex-col">

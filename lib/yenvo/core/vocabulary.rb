@@ -10,13 +10,13 @@ module Yenvo
       # @return [Hash]
       def to_h(schema)
         {
-          "triggers" => Triggers.all.map { |name, type| {"name" => name, "words" => type.words, "takes" => type.takes.transform_values(&:to_s), "before_save" => type.allocate.before_save?, "task" => type.task?} },
+          "triggers" => Triggers.all.map { |name, type| {"name" => name, "words" => type.words, "takes" => type.takes.transform_values(&:to_s), "before_save" => type.allocate.before_save?, "task" => type.task?, "timer" => type.allocate.timer?} },
           "actions" => Actions.all.map { |name, type| {"name" => name, "words" => type.words, "takes" => type.takes.transform_values(&:to_s), "before_save" => type.before_save?} },
           "functions" => Formula::Functions::ALL.map { |name, (_, _, example, words)| {"name" => name, "example" => example, "words" => words} }, "timing" => Rule::TIMING,
           "tests" => Operators.all.map { |name, op| {"name" => name, "words" => op.words, "takes" => op.takes.to_s, "types" => op.types, "own_only" => op.side != :after} },
           "ways_to_assign" => Assignment.all.map { |name, type| {"name" => name, "words" => type.words, "takes" => type.takes.transform_values(&:to_s), "needs_fallback" => type.may_fail?} },
           "ways" => Actions::MakeTask::WAYS, "priorities" => Actions::MakeTask::PRIORITIES, "units" => DateRule::UNITS,
-          "how_often" => Rule::HOW_OFTEN, "branching" => Rule::BRANCHING, "day_off" => DateRule::DAY_OFF,
+          "quiet" => Triggers::QuietTimer::KINDS.map { |name, words| {"name" => name, "words" => words} }, "ladder" => Actions::LadderStep::DOES, "how_often" => Rule::HOW_OFTEN, "branching" => Rule::BRANCHING, "day_off" => DateRule::DAY_OFF,
           "event" => event(schema), "task" => TaskSide.all(schema)
         }
       end

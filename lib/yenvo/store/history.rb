@@ -31,8 +31,14 @@ module Yenvo
 
       def entry(row, before, after, schema, titles, runs)
         {"id" => row[:id], "at" => Core::Reading.moment(row[:at]), "who" => row[:who], "what" => row[:what], "task_id" => row[:task_id], "record_id" => row[:record_id],
-         "run" => row[:cause_run], "rule" => row[:cause_rule], "detail" => load(row[:detail]) || {}, "changes" => (before && after) ? changes(row, before, after, schema, titles) : [],
+         "run" => row[:cause_run], "rule" => row[:cause_rule], "detail" => said(row), "changes" => (before && after) ? changes(row, before, after, schema, titles) : [],
          "runs" => runs.map { |run| {"id" => run[:id], "rule_id" => run[:rule_id], "state" => run[:state], "branches" => run[:branches]} }}
+      end
+
+      # Of a timer only what people read of it: what a wait remembers is for the worker.
+      def said(row)
+        detail = load(row[:detail]) || {}
+        (row[:what] == "timer_fired") ? detail.slice("rule", "name", "timer", "due", "late").merge("title" => detail.dig("task", "title")).compact : detail
       end
 
       def changes(row, before, after, schema, titles)

@@ -2,7 +2,7 @@ import { tryOnScopeDispose } from '@vueuse/core'
 import { readonly, ref } from 'vue'
 
 /** Ids of what changed; null when anything may have (after a connection was lost). */
-export type News = { records: number[]; tasks: number[] } | null
+export type News = { records: number[]; tasks: number[]; clock?: boolean } | null
 type Word = { news: News } | { connected: boolean }
 
 const RETRY_MILLISECONDS = 3000

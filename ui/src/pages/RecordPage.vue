@@ -9,6 +9,7 @@ import { useNotices } from '@/lib/useNotices'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
+import AheadAxis from '@/record/AheadAxis.vue'
 import ConflictDialog from '@/record/ConflictDialog.vue'
 import FactRow from '@/record/FactRow.vue'
 import HistoryRow from '@/record/HistoryRow.vue'
@@ -18,6 +19,8 @@ import NotesDialog from '@/record/NotesDialog.vue'
 import OpenTasks from '@/record/OpenTasks.vue'
 import { useSetBy } from '@/record/setBy'
 import StartRule from '@/record/StartRule.vue'
+import { useAhead } from '@/record/useAhead'
+import WhatIf from '@/record/WhatIf.vue'
 import { useSetup, type Field } from '@/state/setup'
 import NewTaskDialog from '@/worklist/NewTaskDialog.vue'
 
@@ -34,7 +37,12 @@ const { data, error, reload } = useLoaded(
   () => answerOf(api.GET('/api/records/{id}', { params: { path: { id: id.value } } })),
   [id],
 )
-useLive((news) => (news === null || news.records.includes(id.value)) && reload())
+const ahead = useAhead(id)
+useLive((news) => {
+  if (news !== null && !news.records.includes(id.value)) return
+  void reload()
+  void ahead.load()
+})
 
 const record = computed(() => data.value?.record)
 const kind = computed(() => (record.value ? kindOf(record.value.kind) : undefined))
@@ -201,7 +209,17 @@ const listed = computed(() => data.value?.linked ?? [])
       <button type="button" class="link" @click="setBy.putAway">Put away</button>
     </div>
     <div class="grid flex-1 min-[900px]:grid-cols-[1fr_348px]">
-      <section class="min-w-0 px-3 pt-2 pb-6 sm:px-5" aria-label="What happened">
+      <section class="min-w-0 px-3 pt-2 pb-6 sm:px-5" aria-label="Ahead and what happened">
+        <AheadAxis
+          v-model:days="ahead.days.value"
+          :ahead="ahead.ahead.value"
+          :wrong="ahead.wrong.value"
+          :kind="kind"
+          :record="record"
+          :thought="ahead.change.value !== null"
+          @retry="ahead.load"
+          @as-it-is="ahead.change.value = null"
+        />
         <div class="my-[6px] grid grid-cols-[1fr] items-center gap-3 sm:grid-cols-[118px_1fr]">
           <b class="text-amber sm:text-right">Now, {{ day(today()) }}</b
           ><span class="border-t-[3px] border-focus" />
@@ -240,6 +258,13 @@ const listed = computed(() => data.value?.linked ?? [])
           />
           <FactRow v-for="field in kept" :key="field.key" :field="field" :record="record" :save="saveField" fixed />
         </dl>
+        <WhatIf
+          v-model="ahead.change.value"
+          :kind="kind"
+          :record="record"
+          :busy="ahead.busy.value"
+          :wrong="ahead.wrongFields.value"
+        />
         <KitsInUse :record-id="record.id" :kind="kind" @changed="reload" />
         <div class="mt-5 mb-1 flex items-baseline justify-between">
           <h3>Linked</h3>

@@ -24,6 +24,8 @@ import {
 import { isBroken, noteOf } from '@/rule/problems'
 import RuleBar from '@/rule/RuleBar.vue'
 import RuleHead from '@/rule/RuleHead.vue'
+import PublishTimers, { type Past } from '@/rule/PublishTimers.vue'
+import ResumeTimers from '@/rule/ResumeTimers.vue'
 import RunOnMatch from '@/rule/RunOnMatch.vue'
 import SidePanel from '@/rule/SidePanel.vue'
 import { useSheet } from '@/rule/useSheet'
@@ -84,7 +86,7 @@ onBeforeRouteLeave(async () => {
 const kind = computed(() => kindOf(rule.value?.record ?? '') ?? setup.value.kinds[0]!)
 const references = computed(() => {
   const watched = setup.value.vocabulary.triggers.find((one) => one.name === rule.value?.trigger.when)
-  return sidesOf(setup.value, kind.value, watched?.task)
+  return sidesOf(setup.value, kind.value, watched?.task || rule.value?.trigger.task)
 })
 const change = sheet.change
 
@@ -127,15 +129,29 @@ const saved = computed(() =>
   draft.saving.value ? 'Saving' : draft.dirty.value ? 'Not saved yet' : kept.value?.draft ? 'Draft saved' : '',
 )
 const publishing = ref(false)
-async function publish() {
+const past = ref<Past | null>(null)
+/** Moments that are past already are asked about first. */
+async function asksFirst() {
+  const found = await answerOf(api.POST('/api/try/past', { body: { rule: rule.value!, stamp: null } }))
+  if (found.count > 0) past.value = found
+  return found.count > 0
+}
+async function publish(about?: 'skip' | 'fire') {
+  past.value = null
   if (publishing.value || !(await draft.save())) return
   publishing.value = true
   try {
     const path = { id: draft.number()! }
-    const body = { rule: rule.value!, stamp: draft.currentStamp() }
+    if (!about && timed.value && (await asksFirst())) return
+    const body = { rule: rule.value!, stamp: draft.currentStamp(), past: about ?? 'skip' }
     const fresh = await answerOf(api.POST('/api/rules/{id}/publish', { params: { path }, body }))
     draft.take(fresh)
-    say(`Version ${fresh.version} is on. Records of before are not touched.`)
+    if (timed.value) place.value = { what: 'timers' }
+    say(
+      timed.value
+        ? `Version ${fresh.version} is on. Its timers are being built.`
+        : `Version ${fresh.version} is on. Records of before are not touched.`,
+    )
   } catch (problem) {
     if (problem instanceof ApiError && problem.refusal.problems?.length) {
       trying.problems.value = problem.refusal.problems
@@ -152,11 +168,24 @@ const pause = () =>
     async () => draft.take(await answerOf(api.POST('/api/rules/{id}/pause', { params: { path: { id: id.value! } } }))),
     'Paused. What happens now is not met by this rule.',
   )
-const resume = () =>
-  attempt(
-    async () => draft.take(await answerOf(api.POST('/api/rules/{id}/resume', { params: { path: { id: id.value! } } }))),
-    'On again. What happened while it was paused is not made up for.',
-  )
+const held = ref<number | null>(null)
+async function resume(late?: boolean) {
+  held.value = null
+  const path = { id: id.value! }
+  await attempt(async () => {
+    if (late === undefined && kept.value?.timers) {
+      const found = await answerOf(api.GET('/api/rules/{id}/timers', { params: { path } }))
+      if (found.held) return void (held.value = found.held)
+    }
+    const query = late ? { late: 'yes' as const } : {}
+    draft.take(await answerOf(api.POST('/api/rules/{id}/resume', { params: { path, query } })))
+    say('On again. What happened while it was paused is not made up for.')
+  })
+}
+const timed = computed(() => {
+  const watched = setup.value.vocabulary.triggers.find((one) => one.name === rule.value?.trigger.when)
+  return (watched?.timer || (watched?.name === 'record_changed' && !rule.value?.trigger.field)) ?? false
+})
 const dropping = ref(false)
 async function dropDraft() {
   const gone = await attempt(
@@ -208,9 +237,9 @@ useKeys({
       @undo="sheet.undo"
       @redo="sheet.redo"
       @pause="pause"
-      @resume="resume"
+      @resume="resume()"
       @drop="dropping = true"
-      @publish="publish"
+      @publish="publish()"
       @run="running = true"
       @back="takingBack = true"
       @mark="marking = true"
@@ -305,6 +334,15 @@ useKeys({
       :filter="trying.filter.value"
       @close="running = false"
     />
+    <PublishTimers
+      :past="past"
+      :kept="kept"
+      :kind="kind"
+      :version="nextVersion"
+      @close="past = null"
+      @publish="(about) => publish(about)"
+    />
+    <ResumeTimers :held="held" @close="held = null" @resume="(late) => resume(late)" />
     <MarkDialog v-if="kept" :open="marking" :mark="kept.mark" :save="setMark" @close="marking = false" />
     <UndoDialog v-if="kept" :open="takingBack" :rule="kept.id" @close="takingBack = false" />
   </template>

@@ -16,6 +16,7 @@ import TaskMark from '@/parts/TaskMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSetup } from '@/state/setup'
 import { useSession } from '@/state/session'
+import ComingTasks from '@/worklist/ComingTasks.vue'
 import DueWords from '@/worklist/DueWords.vue'
 import FilterBar from '@/worklist/FilterBar.vue'
 import { grouped } from '@/worklist/groups'
@@ -411,6 +412,10 @@ watch(chosen, (id) =>
           </tbody>
         </table>
         <div v-if="next" class="p-4"><button type="button" class="btn" @click="loadMore">Show more</button></div>
+        <ComingTasks
+          v-if="data && state === 'open' && !filtered && !who.startsWith('q:') && who !== 'all'"
+          :who="who"
+        />
       </div>
       <aside v-if="chosen" class="side border-pine bg-paper min-[900px]:border-l" aria-label="The task">
         <button v-if="!wide" type="button" class="btn btn-quiet m-3 mb-0" @click="choose(undefined)">

@@ -16,6 +16,14 @@ const kitWords: Record<string, string> = {
   kit_moved_on: 'Goes on by another version:',
   kit_stuck: 'Cannot go on: the kit',
 }
+const timerWords: Record<string, string> = {
+  date: 'A date came near',
+  quiet: 'It was quiet',
+  schedule: 'Its day came',
+  day: 'A day made it true',
+  wait: 'A wait ended',
+  ladder: 'A step of a ladder',
+}
 const { setup, nameOf, queueName } = useSetup()
 const listName = computed(
   () => setup.value.kinds.find((one) => one.key === `entry/${props.entry.detail.list}`)?.plural ?? 'a list',
@@ -97,6 +105,15 @@ const taken = computed(
       <template v-else-if="entry.what.startsWith('kit_')"
         >{{ kitWords[entry.what] ?? entry.what }} <b>{{ entry.detail.kit }}</b>
         <span class="text-muted">{{ entry.detail.task ?? entry.detail.why }}</span></template
+      >
+      <template v-else-if="entry.what === 'timer_fired'"
+        >{{ timerWords[entry.detail.timer ?? ''] ?? 'A timer fired' }}: <b>{{ entry.detail.name }}</b><template
+          v-if="entry.detail.title"
+        >
+          · {{ entry.detail.title }}</template
+        ><span v-if="entry.detail.late" class="text-amber">
+          late, it was due {{ moment(entry.detail.due ?? entry.at) }}</span
+        ></template
       >
       <template v-else-if="entry.what === 'task_late'"
         ><b>{{ entry.detail.title }}</b> got late</template

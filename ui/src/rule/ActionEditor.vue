@@ -4,7 +4,9 @@ import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import DoingEditor from './DoingEditor.vue'
 import { blankAction, type Action, type Reference } from './model'
+import LadderEditor from './LadderEditor.vue'
 import TaskEditor from './TaskEditor.vue'
+import WaitEditor from './WaitEditor.vue'
 
 /** An action of any kind: which it is, and below that all it can say. `wrong` holds sentences by the name of the setting. */
 const props = defineProps<{
@@ -37,6 +39,10 @@ function choose(name: string) {
     tasks: { priority: 'urgent' },
     kit: { kit: '' },
     notice: { assign: { to: 'owner' }, text: '' },
+    wait: { for: { count: 3, unit: 'working_days', direction: 'after', from: 'now', at: '09:00' } },
+    ladder: {
+      steps: [{ after: { count: 1, unit: 'working_days', from: 'due', at: '09:00' }, do: 'remind' }],
+    },
   }
   const text = action.value.text ?? action.value.title
   const kept = ['log', 'notice'].includes(name) && text ? { text } : {}
@@ -67,6 +73,21 @@ function choose(name: string) {
     :references="references"
     :kind="kind"
     :index="index"
+    :earlier="earlier"
+    :wrong="wrong"
+  />
+  <WaitEditor
+    v-else-if="action.action === 'wait'"
+    v-model="action"
+    :references="references"
+    :kind="kind"
+    :wrong="wrong"
+  />
+  <LadderEditor
+    v-else-if="action.action === 'ladder'"
+    v-model="action"
+    :references="references"
+    :kind="kind"
     :earlier="earlier"
     :wrong="wrong"
   />

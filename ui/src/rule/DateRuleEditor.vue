@@ -12,6 +12,9 @@ const props = defineProps<{
   references: Reference[]
   wrong?: string
   froms?: { value: string; words: string }[]
+  /** Whether there is always one. */
+  fixed?: boolean
+  disabled?: boolean
 }>()
 const value = defineModel<DateRule | undefined>({ required: true })
 const { setup } = useSetup()
@@ -31,7 +34,7 @@ const usual = computed<DateRule>(() => ({
   unit: 'working_days',
   direction: 'after',
   from: props.froms?.[0]?.value ?? 'event',
-  ...(props.froms ? {} : { day_off: 'later' }),
+  ...(props.froms && !props.fixed ? {} : { day_off: 'later' }),
 }))
 function put(changes: Partial<DateRule>) {
   const next = { ...usual.value, ...value.value, ...changes }
@@ -44,7 +47,7 @@ const count = (event: Event) =>
 </script>
 
 <template>
-  <fieldset class="mb-3 border border-line p-2">
+  <fieldset class="mb-3 border border-line p-2" :disabled="disabled">
     <legend class="lab px-1">{{ label }}</legend>
     <button v-if="!value" type="button" class="link" @click="put({})">Set {{ label.toLowerCase() }}</button>
     <template v-else>
@@ -91,16 +94,16 @@ const count = (event: Event) =>
         <span class="flex items-center gap-2 text-muted"
           >a day off
           <SelectBox
-            :model-value="value.day_off ?? (props.froms ? '' : 'later')"
+            :model-value="value.day_off ?? (props.froms && !props.fixed ? '' : 'later')"
             :options="[
-              ...(props.froms ? [{ value: '', words: 'as the kit says' }] : []),
+              ...(props.froms && !props.fixed ? [{ value: '', words: 'as the kit says' }] : []),
               ...setup.vocabulary.day_off.map((one) => ({ value: one, words: dayOffWords(one) })),
             ]"
             :label="`${label}: a day off`"
             @update:model-value="(day_off) => put({ day_off: day_off || undefined })"
           />
         </span>
-        <button type="button" class="link ml-auto text-sm" @click="value = undefined">
+        <button v-if="!fixed" type="button" class="link ml-auto text-sm" @click="value = undefined">
           No {{ label.toLowerCase() }}
         </button>
       </div>

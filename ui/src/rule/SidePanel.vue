@@ -19,6 +19,7 @@ import {
   type Rule,
 } from './model'
 import { wrongInAction } from './problems'
+import TimersPanel from './TimersPanel.vue'
 import TryPanel from './TryPanel.vue'
 import type { useSheet } from './useSheet'
 import type { useTrying } from './useTrying'
@@ -41,6 +42,7 @@ const { mayWriteRules } = useSession()
 const tabs = computed(() => [
   { what: 'try' as const, words: 'Try', count: 0 },
   { what: 'checks' as const, words: 'Checks', count: props.trying.problems.value.length },
+  ...(props.kept?.versions.length && props.kept.timers ? [{ what: 'timers' as const, words: 'Ahead', count: 0 }] : []),
   ...(props.kept?.versions.length ? [{ what: 'history' as const, words: 'History', count: 0 }] : []),
 ])
 const action = computed<Action | null>(() =>
@@ -128,6 +130,7 @@ function setAction(next: Action) {
       :notes="trying.notes.value"
       @go="(to) => emit('go', to)"
     />
+    <TimersPanel v-else-if="place.what === 'timers' && kept" :kept="kept" :kind="kind" />
     <HistoryPanel
       v-else-if="place.what === 'history' && kept"
       :kept="kept"

@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useDates } from '@/lib/dates'
 import { howOftenWords, several, wayWords } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import FieldPicker from './FieldPicker.vue'
-import { referencesOf, type Rule } from './model'
+import { referencesOf, type Rule, type Trigger } from './model'
+import TimerLine from './TimerLine.vue'
 
 /** What the rule watches, and how often it may run. */
 const props = defineProps<{ kind: Kind; disabled?: boolean }>()
 const rule = defineModel<Rule>({ required: true })
 const { setup, people } = useSetup()
+const { today } = useDates()
 
 const trigger = computed(() => setup.value.vocabulary.triggers.find((one) => one.name === rule.value.trigger.when))
 const stageTrigger = (takes: Record<string, string>) => Object.values(takes).includes('stages')
@@ -38,9 +41,18 @@ const listed = computed(() => {
     ]
   return (field.value?.choices ?? []).map((choice) => ({ value: choice.key, words: choice.label }))
 })
+const timer = computed(() => trigger.value?.timer ?? false)
+/** What a timer says before anything is decided. */
+function usualTimer(when: string): Partial<Trigger> {
+  const date = own.value.find((one) => ['date', 'datetime'].includes(one.field.type))?.path ?? 'made'
+  if (when === 'date_timer')
+    return { date: { count: 7, unit: 'days', direction: 'before', from: date, at: '08:00', day_off: 'earlier' } }
+  if (when === 'quiet_timer') return { nothing: ['contact'], span: { count: 5, unit: 'working_days' }, at: '09:00' }
+  return { recurs: 'FREQ=MONTHLY;BYMONTHDAY=1', starts: today(), at: '08:00', day_off: 'later' }
+}
 const often = computed(() =>
   setup.value.vocabulary.how_often
-    .filter((one) => one !== 'once_per_task' || trigger.value?.task)
+    .filter((one) => one !== 'once_per_task' || trigger.value?.task || rule.value.trigger.task)
     .map((one) => ({
       value: one,
       words:
@@ -57,6 +69,7 @@ function choose(when: string) {
     ...(stageTrigger(takes) ? { stages: rule.value.trigger.stages ?? [] } : {}),
     ...('code' in takes ? { code: '!' } : {}),
     ...('lists' in takes ? { lists: [] } : {}),
+    ...(found?.timer ? usualTimer(when) : {}),
   }
   const { run: _run, ...rest } = rule.value
   const early = found?.before_save && rule.value.run
@@ -166,7 +179,7 @@ const whole = (event: Event, most: number) =>
       :disabled="disabled"
       @update:model-value="choose"
     />
-    <template v-for="(type, name) in trigger?.takes ?? {}" :key="name">
+    <template v-for="(type, name) in timer ? {} : (trigger?.takes ?? {})" :key="name">
       <SeveralBox
         v-if="type === 'stages'"
         :model-value="rule.trigger.stages ?? []"
@@ -272,5 +285,6 @@ const whole = (event: Event, most: number) =>
       />
       <span class="text-muted">days</span></label
     >
+    <TimerLine v-if="timer" v-model="rule" :kind="kind" :disabled="disabled" />
   </div>
 </template>

@@ -8,6 +8,8 @@ export type Item = Schemas['Item']
 export type Branch = Schemas['Branch']
 export type Action = Schemas['Action']
 export type DateRule = Schemas['DateRule']
+export type Trigger = Schemas['Trigger']
+export type LadderStep = Schemas['LadderStep']
 export type Assign = Schemas['Assign']
 export type Mode = 'all' | 'any' | 'none'
 export type Test = Setup['vocabulary']['tests'][number]
@@ -23,7 +25,7 @@ export const isOther = (value: unknown): value is { field: string } =>
 
 /** A place that the side panel of the rule sheet shows. Rows count from 0; the row after the last branch is "otherwise". */
 export type Place =
-  | { what: 'try' | 'checks' | 'history' | 'only_if' }
+  | { what: 'try' | 'checks' | 'timers' | 'history' | 'only_if' }
   | { what: 'branch'; row: number }
   | { what: 'action'; row: number; index: number }
 
@@ -271,6 +273,19 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     return rule.at ? `${count}, ${rule.at}` : count
   }
 
+  const span = (rule: DateRule) => `${rule.count} ${shortUnit(rule.unit)}${rule.at ? `, ${rule.at}` : ''}`
+  /** A step of a ladder, such as "+1 wd remind". */
+  function step(one: LadderStep): string {
+    const what = {
+      remind: 'remind',
+      raise: one.priority ? `raise to ${one.priority}` : 'raise',
+      pass_on: `to ${assign(one.assign)}`,
+      drop: 'drop',
+    }[one.do]
+    const sign = one.after.from === 'due' && one.after.direction === 'before' ? '−' : '+'
+    return `${sign}${one.after.count} ${shortUnit(one.after.unit)} ${what ?? one.do}`
+  }
+
   const linked = (of: string | undefined) =>
     !of || of === 'record' ? '' : of.startsWith('made.') ? ` of what no. ${of.slice(5)} makes` : ` of ${label(of)}`
   const kindWords = (key: string | undefined) => setup.kinds.find((one) => one.key === key)?.label.toLowerCase() ?? '…'
@@ -347,12 +362,26 @@ export function useRuleWords(setup: Setup, kind: Kind) {
           right: '',
         }
       }
+      case 'wait': {
+        const what = [
+          one.for && span(one.for),
+          one.date && `until ${date(one.date)}`,
+          one.until && `until ${itemsOf(one.until).map(sentence).join(' and ') || '…'}`,
+        ].filter(Boolean)
+        return {
+          tag: 'WAIT',
+          text: what.join(', or ') || 'For nothing yet',
+          right: one.limit ? `at most ${span(one.limit)}` : '',
+        }
+      }
+      case 'ladder':
+        return { tag: 'LADDER', text: (one.steps ?? []).map(step).join(', ') || 'No steps yet', right: '' }
       default:
         return { tag: 'TELL', text: one.text ?? '', right: assign(one.assign) }
     }
   }
 
-  return { references, label, blank, phrase, sentence, assign, date, value, action, person, team, listWords }
+  return { references, label, blank, phrase, sentence, assign, date, step, value, action, person, team, listWords }
 }
 
 /** A text cut into words and blanks, for showing. */

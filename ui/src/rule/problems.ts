@@ -20,7 +20,10 @@ export const isBroken = (problems: Problem[], rule: Rule, row: number) =>
 export function wrongInAction(problems: Problem[], rule: Rule, row: number, index: number): Record<string, string> {
   const path = row === rule.branches.length ? ['otherwise', index] : ['branches', row, 'do', index]
   const found = problems.filter((problem) => under(problem, path))
-  return Object.fromEntries(found.map((problem) => [String(problem.path[path.length] ?? ''), `It ${problem.text}.`]))
+  // Of a list of steps, which of them.
+  const setting = ([name, at]: (string | number)[]) =>
+    name === 'steps' && typeof at === 'number' ? `steps.${at}` : String(name ?? '')
+  return Object.fromEntries(found.map((problem) => [setting(problem.path.slice(path.length)), `It ${problem.text}.`]))
 }
 
 /** The place of the rule sheet at which a problem can be mended. */

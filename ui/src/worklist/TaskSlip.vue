@@ -306,6 +306,12 @@ useKeys({
       <WhyHere v-if="data.why" :why="data.why" />
       <WhyKit v-else-if="data.why_kit" :why="data.why_kit" />
       <div v-else>{{ nameOf(task.made_by) }} made it by hand, {{ moment(task.made_at) }}.</div>
+      <p v-for="step in data.later" :key="step.at" class="mt-1" data-test="ladder-next">
+        <span class="flag bg-amber-bg text-amber">{{ moment(step.at) }}</span> next, if still open: {{ step.words }}
+        <span class="text-muted"
+          >by <RouterLink :to="`/rules/${step.rule.id}`">{{ step.rule.name }}</RouterLink></span
+        >
+      </p>
     </section>
 
     <section v-if="wide && data.history.length">

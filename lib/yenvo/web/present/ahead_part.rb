@@ -16,7 +16,7 @@ module Yenvo
             item_ahead(item).merge(state: (before && left.zero?) ? "new" : "same")
           end
           gone = before ? before.items.reverse.select { |item| known[item.key].to_i.positive? && known[item.key] -= 1 }.map { |item| item_ahead(item).merge(state: "gone") } : []
-          {watching: watching, cut: found.cut, items: (items + gone).sort_by.with_index { |item, i| [item[:at], i] }}
+          {watching: watching || 0, cut: found.cut, items: (items + gone).sort_by.with_index { |item, i| [item[:at], i] }}
         end
 
         # @param ones [Array<Engine::Forecast::One>]

@@ -22,8 +22,8 @@ module Yenvo
           numbers = root.rules.version_numbers([row[:version_id]].compact)
           published = row[:version_id] && root.rules.body(row[:version_id])
           draft = root.rules.draft_of(row)
-          broken = row[:version_id] ? root.rules.compiled([row[:version_id]]).empty? : false
-          base(row, numbers).merge(**words(draft), broken: broken, rule: draft.to_h, published: published&.to_h, stamp: row[:draft_stamp], changes: (published && row[:draft]) ? Core::RuleChanges.count(published, draft) : 0,
+          compiled = row[:version_id] && root.rules.compiled([row[:version_id]])[row[:version_id]]
+          base(row, numbers).merge(**words(draft), broken: !row[:version_id].nil? && compiled.nil?, timers: !compiled.nil? && (!compiled.timing.nil? || compiled.later.any?), rule: draft.to_h, published: published&.to_h, stamp: row[:draft_stamp], changes: (published && row[:draft]) ? Core::RuleChanges.count(published, draft) : 0,
             versions: root.rules.versions(row[:id]).map { |one| {number: one[:number], by: one[:published_by], at: stamp(one[:published_at])} })
         end
 
@@ -71,7 +71,7 @@ module Yenvo
           {sentence: "Not complete yet", watches: "#{kind_words(schema.kind(rule.kind)) || rule.kind}, #{Core::Triggers.all.fetch(rule.trigger["when"]).short}"}
         end
 
-        def words_of(compiled) = {sentence: compiled.sentence, watches: "#{kind_words(compiled.kind)}, #{compiled.trigger.class.short}"}
+        def words_of(compiled) = {sentence: compiled.sentence, watches: "#{kind_words(compiled.kind)}, #{(compiled.timing && !compiled.trigger.timer?) ? "change or day" : compiled.trigger.class.short}"}
 
         def kind_words(kind) = kind && ((kind.family == "entry") ? kind.plural : kind.label)
 

@@ -68,8 +68,18 @@ module Yenvo
           when "task_dropped" then "dropped the task “#{detail["title"]}”"
           when "task_late" then "saw the task “#{detail["title"]}” get late"
           when "task_changed" then "changed the task “#{detail["title"]}”#{": #{detail["changed"].join(", ")}" if detail["changed"]&.any?}"
+          when "timer_fired" then timer_words(detail)
           when "started" then detail["job"] ? "ran the rule on all that match" : "started the rule by hand"
           end
+        end
+
+        TIMERS = {"date" => "let a date come near", "quiet" => "found it quiet", "schedule" => "let its day come", "day" => "found that a day made it true", "wait" => "ended a wait", "ladder" => "took a step of a ladder"}.freeze
+        private_constant :TIMERS
+
+        def timer_words(detail)
+          late = detail["late"]
+          task = detail.dig("task", "title")
+          "#{TIMERS.fetch(detail["timer"], "fired a timer")}#{" for the task “#{task}”" if task}#{", late: it was due #{Core::Show.moment(Time.iso8601(detail["due"]), schema.zone)}" if late}"
         end
 
         def lookups(versions, rules, records) = [root.rules.version_numbers(versions), root.rules.names(rules), root.records.titles(records)]
