@@ -36,8 +36,9 @@ module Demo
       quiet_deals
       lay_up
       left_open
-      steps = @agenda.run(till: @now, before: ->(at) { pass_to(at) }) { |at| pass_to(at + 0.041) }
+      steps = @agenda.run(till: @now, before: ->(at) { pass_to(at) }) { |at| settle(at + 0.041) }
       pass_to(@now)
+      settle(@now)
       steps
     end
 
@@ -55,9 +56,13 @@ module Demo
     def pass_to(at)
       return if at < @passed
 
-      @passing.pass(from: @passed, to: at) { |moment| look_at_tasks(moment) }
-      look_at_tasks(at)
+      @passing.go_through(from: @passed, to: at) { |moment| look_at_tasks(moment) }
       @passed = at
+    end
+
+    def settle(at)
+      @passing.settle(at)
+      look_at_tasks(at)
     end
 
     def look_at_tasks(at)

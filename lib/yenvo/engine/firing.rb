@@ -32,6 +32,8 @@ module Yenvo
       # @param now [Time]
       # @return [Integer] rows dealt with
       def take(limit:, now:)
+        return 0 unless @root.timers.due?(now)
+
         @root.transaction do
           rows = @root.timers.claim(limit: limit, now: now)
           next 0 if rows.empty?

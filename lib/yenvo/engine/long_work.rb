@@ -17,6 +17,8 @@ module Yenvo
       # @return [Integer] records looked at, 0 when there is no job
       # @raise [Sequel::Error] when the database is away; any other error ends the job as failed
       def take(now:)
+        return 0 unless @root.jobs.under_way?
+
         job = nil
         @root.transaction do
           job = @root.jobs.claim or next 0

@@ -22,20 +22,26 @@ module Yenvo
       # @param from, to [Time]
       # @yieldparam moment [Time] each moment after all that was due has happened
       # @return [Integer] moments gone through
-      def pass(from:, to:)
+      def pass(from:, to:, &told)
         settle(from)
+        count = go_through(from: from, to: to, &told)
+        settle(to)
+        count
+      end
+
+      # The same where nothing waits at either end.
+      def go_through(from:, to:)
+        @clock.go(from)
         count = 0
         while (moment = @root.upkeep.next_moment(after: @clock.now, till: to))
           settle([moment, @clock.now].max)
           count += 1
           yield(@clock.now) if block_given?
         end
-        settle(to)
         count
       end
 
-      private
-
+      # Settles all that waits at a moment.
       def settle(moment)
         @clock.go(moment)
         @worker.drain

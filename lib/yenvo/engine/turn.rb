@@ -17,6 +17,8 @@ module Yenvo
       # @param now [Time]
       # @return [Integer] entries settled
       def take(limit:, now:)
+        return 0 if @root.waiting.none?
+
         @root.transaction do
           ids = @root.waiting.claim(limit: limit, now: now)
           next 0 if ids.empty?

@@ -233,8 +233,11 @@ module Yenvo
       # Tasks whose due moment has passed get an entry in the journal, once for each due date.
       # @return [Integer] how many
       def note_late(now:, limit: 50)
+        late = db[:tasks].where(late_noted: false, open: true).where { Sequel[:due_at] <= now }
+        return 0 if late.empty?
+
         root.transaction do
-          rows = db[:tasks].where(late_noted: false, open: true).where { Sequel[:due_at] <= now }.order(:due_at).limit(limit).for_update.skip_locked.all
+          rows = late.order(:due_at).limit(limit).for_update.skip_locked.all
           next 0 if rows.empty?
 
           db[:tasks].where(id: rows.map { |row| row[:id] }).update(late_noted: true)

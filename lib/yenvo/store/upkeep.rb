@@ -22,10 +22,10 @@ module Yenvo
       # @return [Time, nil] the next moment at which something happens of itself: a timer, a task that gets late, a day that
       #   makes worked-out fields another
       def next_moment(after:, till:)
-        late = db[:tasks].where(open: true, late_noted: false).where { due_at > after }.min(:due_at)
         today = root.calendar.zone.date_of(after)
-        day = db[:stale].where { on_date > today }.min(:on_date)
-        [db[:timers].where { due_at > after }.min(:due_at), late, day && root.calendar.zone.midnight(day)].compact.select { |moment| moment <= till }.min
+        timer, late, day = db.select(db[:timers].where { due_at > after }.select { min(:due_at) }.as(:timer), db[:tasks].where(open: true, late_noted: false).where { due_at > after }.select { min(:due_at) }.as(:late),
+          db[:stale].where { on_date > today }.select { min(:on_date) }.as(:day)).first.values_at(:timer, :late, :day)
+        [timer, late, day && root.calendar.zone.midnight(day)].compact.select { |moment| moment <= till }.min
       end
 
       # Works timers out and writes those that differ.

@@ -35,6 +35,9 @@ module Yenvo
         db[:waiting].where(entry_id: id).update(tries: tries, not_before: now + pause, last_error: error.to_s[0, 500])
       end
 
+      # A look without a transaction, for a worker that mostly finds nothing.
+      def none? = db[:waiting].empty?
+
       def count = db[:waiting].count
 
       private

@@ -52,6 +52,8 @@ module Yenvo
       # @return [Integer] how many
       def settle(now:, limit: 200)
         today = root.calendar.zone.date_of(now)
+        return 0 if db[:stale].where(Sequel[:on_date] <= today).empty?
+
         root.transaction do
           ids = db[:stale].where(Sequel[:on_date] <= today).order(:on_date, :record_id).limit(limit).for_update.skip_locked.select_map(:record_id)
           next 0 if ids.empty?

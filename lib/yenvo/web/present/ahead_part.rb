@@ -15,7 +15,7 @@ module Yenvo
             known[item.key] = left - 1 if left.positive?
             item_ahead(item).merge(state: (before && left.zero?) ? "new" : "same")
           end
-          gone = before ? before.items.reverse.select { |item| known[item.key].to_i.positive? && known[item.key] -= 1 }.map { |item| item_ahead(item).merge(state: "gone") } : []
+          gone = (before ? before.items : []).reverse.select { |item| known[item.key].to_i.positive?.tap { |left| known[item.key] -= 1 if left } }.map { |item| item_ahead(item).merge(state: "gone") }
           {watching: watching || 0, cut: found.cut, items: (items + gone).sort_by.with_index { |item, i| [item[:at], i] }}
         end
 
@@ -23,7 +23,7 @@ module Yenvo
         def firings(ones)
           ones.map do |one|
             {at: stamp(one.at), record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key}, task: one.task, purpose: one.purpose,
-             runs: one.plan.nil? ? nil : one.plan.run?, branches: one.plan&.branches || [], why: one.error || one.plan&.why}
+             runs: one.plan&.run?, branches: one.plan&.branches || [], why: one.error || one.plan&.why}
           end
         end
 
