@@ -21,8 +21,12 @@ module Yenvo
         end
         return problems.push(Problem.at([*path, "at"], "must be left out when #{rule.unit.tr("_", " ")} are counted; the time of day follows from them")) && nil if rule.at && rule.clocked?
 
+        return problems.push(Problem.at([*path, "unit"], "must count in calendar units and leave days off alone (stays); #{IDLE}")) && nil if calendar.idle? && (rule.unit.start_with?("working") || rule.day_off != "stays")
+
         new(rule, reference, calendar)
       end
+
+      IDLE = "the working calendar has no day on which anybody works"
 
       def initialize(rule, reference, calendar)
         @rule = rule

@@ -20,6 +20,9 @@ module Yenvo
         @absences = absences
       end
 
+      # @return [Boolean] whether there is no weekday on which anybody works
+      def idle? = @hours.empty?
+
       # @param date [Date]
       def working_day?(date) = @hours.key?(date.wday) && @days_off.name(date).nil?
 

@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "json"
+
 module Yenvo
   module Core
     # One version of a rule tied to schema and calendar: compiled once, then asked about every event.

@@ -69,7 +69,10 @@ module Yenvo
         @day_off = day_off
         # UNTIL with a time counts by its local day, since the time of day is another setting.
         @last = plain[/UNTIL=(\d{8})/, 1]&.then { |text| Date.strptime(text, "%Y%m%d") }
-        @bare = plain.split(";").reject { |part| part.start_with?("UNTIL=") }.join(";")
+        parts = plain.split(";").reject { |part| part.start_with?("UNTIL=") }
+        # A week without a weekday means that of DTSTART; the gem would take all of it.
+        parts << "BYDAY=#{%w[SU MO TU WE TH FR SA][starts.wday]}" if plain.include?("BYWEEKNO=") && !plain.match?(/BYDAY=|BYMONTHDAY=|BYYEARDAY=/)
+        @bare = parts.join(";")
       rescue Date::Error
         raise Error, "the day of UNTIL is no day of the calendar."
       end

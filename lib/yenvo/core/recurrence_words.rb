@@ -26,8 +26,10 @@ module Yenvo
         named = parts["BYDAY"]&.split(",")
         return position(parts, named) if parts["BYSETPOS"]
         return "on #{list(named.map { |one| day(one) })}" if named
-        return "on #{"days " unless parts["BYMONTHDAY"].split(",").size == 1}#{list(parts["BYMONTHDAY"].split(",").map { |one| month_day(one) })}".sub("on day days", "on days") if parts["BYMONTHDAY"]
+        return "on #{list(parts["BYMONTHDAY"].split(",").map { |one| month_day(one) })}" if parts["BYMONTHDAY"]
         return "on day #{list(parts["BYYEARDAY"].split(","))} of the year" if parts["BYYEARDAY"]
+
+        return "on #{starts.strftime("%A")}" if parts["BYWEEKNO"]
 
         case parts["FREQ"]
         when "WEEKLY" then "on #{starts.strftime("%A")}"

@@ -27,6 +27,7 @@ module Yenvo
           problems << Problem.at(["trigger", "nothing"], "must be of #{KINDS.keys.join(", ")}; #{unknown.join(", ")} is not") if unknown.any?
           problems << Problem.at(["trigger", "span", "count"], "must be at least 1") if span.count.zero?
           problems << Problem.at(["trigger", "at"], "must be left out when #{span.unit.tr("_", " ")} are counted; the time of day follows from them") if settings["at"] && DateRule::CLOCKED.key?(span.unit)
+          problems << Problem.at(["trigger", "span", "unit"], "must be a calendar unit; #{BoundDate::IDLE}") if schema.calendar.idle? && span.unit.start_with?("working")
           @fields.each do |name|
             field = kind.field(name)
             problems << Problem.at(["trigger", "fields"], "must name fields that people or rules change; #{name[0, 60].inspect} is none") if field.nil? || field.worked_out? || Schema::Kind::KEPT_BY_YENVO.include?(name)
