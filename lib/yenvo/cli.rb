@@ -67,7 +67,7 @@ module Yenvo
     long_desc "Everything fires in order, each at its own moment, as if the days had passed. Refused outside the demo. The clock is shown on every page while it is moved; it cannot be set back, for what happened has happened: bin/start --fresh begins anew."
     method_option :days, type: :numeric, desc: "so many days on"
     method_option :to, type: :string, banner: "DATE", desc: "to a date such as 2026-12-31, or a moment such as 2026-12-31T09:00, by the wall clock of the yard"
-    method_option :quiet, type: :boolean, desc: "do not say what happens on the way"
+    method_option :brief, type: :boolean, desc: "do not say what happens on the way"
     def clock
       fail_with("The clock can be moved in the demo alone; this database is none.") unless root.moved_clock.allowed?
       SemanticLogger.default_level = :warn
@@ -75,7 +75,7 @@ module Yenvo
       return say(moving.words) unless options[:days] || options[:to]
 
       to = moving.target(days: options[:days], to: options[:to])
-      moving.go(to) { |moment, line| say("#{moving.show(moment)}  #{line}") unless options[:quiet] }
+      moving.go(to) { |moment, line| say("#{moving.show(moment)}  #{line}") unless options[:brief] }
       say moving.words
     rescue Core::Error => error
       fail_with(error.message)

@@ -39,7 +39,7 @@ RSpec.describe "From a rule to a task that is done" do
     choose_from "Trigger", "Stage becomes"
     choose_several "Stages", "Survey booked"
     choose_from "How often", "Once per record"
-    click_button "Add a condition"
+    click_button "Set conditions"
     within("#rule-side") { write_condition("Survey date", "is filled in", nil) }
     click_button "Branch 1"
     within("#rule-side") { write_condition("Boat length", "is at least", "12") }

@@ -30,7 +30,21 @@ module Hands
 
     def choose(label, words)
       shown("button[aria-label^=\"#{quoted(label)}: \"]").click
-      page.find("[role=option]", text: words, exact_text: false, match: :prefer_exact).click
+      still(page.find("[role=option]", text: words, exact_text: false, match: :prefer_exact)).click
+    end
+
+    # What checks say under a field moves what stands below it; a person waits until it stands still.
+    def still(element)
+      rect = -> { element.evaluate_script("(() => { const at = this.getBoundingClientRect(); return [at.x, at.y] })()") }
+      before = rect.call
+      20.times do
+        page.evaluate_async_script("requestAnimationFrame(() => requestAnimationFrame(() => arguments[0]()))")
+        now = rect.call
+        break if now == before
+
+        before = now
+      end
+      element
     end
 
     def several(label, *words)

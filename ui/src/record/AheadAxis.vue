@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { useDates } from '@/lib/dates'
+import { addDays, useDates } from '@/lib/dates'
 import SelectBox from '@/parts/SelectBox.vue'
 import type { Kind } from '@/state/setup'
 
@@ -16,33 +16,32 @@ const props = defineProps<{
 }>()
 const days = defineModel<number>('days', { required: true })
 const emit = defineEmits<{ retry: []; asItIs: [] }>()
-const { moment, day } = useDates()
+const { moment, day, today } = useDates()
 const SHOWN = 60
 
 type Line = { at: string; item?: Schemas['AheadItem']; date?: string; label?: string }
 /** Dates of the record stand among what the rules do. */
 const dates = computed<Line[]>(() => {
-  const last = Date.now() + 400 * 86_400_000
+  const end = addDays(today(), days.value)
   return props.kind.fields
     .filter((field) => field.type === 'date' && !field.built_in && props.record.values[field.key])
     .map((field) => ({ date: String(props.record.values[field.key]), label: field.label }))
+    .filter((one) => one.date >= today() && one.date <= end)
     .map((one) => ({ ...one, at: `${one.date}T00:00:00.000000Z` }))
-    .filter((one) => one.date && Date.parse(one.at) < last)
 })
-const lines = computed<Line[]>(() => {
-  const items = (props.ahead?.items ?? []).map((item) => ({ at: item.at, item }) as Line)
-  const first = items.length ? items.map((one) => one.at).sort()[0]! : ''
-  const end = items.length
-    ? items
-        .map((one) => one.at)
-        .sort()
-        .at(-1)!
-    : ''
-  const within = dates.value.filter(
-    (one) => first && one.at >= first.slice(0, 10) && one.at <= `${end.slice(0, 10)}T24`,
-  )
-  return [...items, ...within].sort((one, other) => (one.at < other.at ? 1 : one.at > other.at ? -1 : 0))
-})
+// What happens at one moment stands in its order too, from below.
+const lines = computed<Line[]>(() =>
+  [...dates.value, ...(props.ahead?.items ?? []).map((item) => ({ at: item.at, item }) as Line)]
+    .map((line, index) => ({ line, index }))
+    .sort((one, other) =>
+      one.line.at === other.line.at ? other.index - one.index : one.line.at < other.line.at ? 1 : -1,
+    )
+    .map(({ line }) => line),
+)
+const wordsOf = (item: Schemas['AheadItem']) =>
+  item.what === 'task_changed' && item.title
+    ? item.words.replace(/^(This task|Open tasks( that meet the condition)?):/, `“${item.title}”:`)
+    : item.words
 const shown = computed(() => lines.value.slice(-SHOWN))
 const counts = computed(() => ({
   fresh: (props.ahead?.items ?? []).filter((one) => one.state === 'new').length,
@@ -74,7 +73,7 @@ const counts = computed(() => ({
       {{ wrong }} <button type="button" class="link" @click="emit('retry')">Try again</button>
     </p>
     <p v-else-if="!ahead" class="mt-1 text-muted sm:ml-[152px]">Working it out.</p>
-    <p v-else-if="!lines.length" class="mt-1 text-muted sm:ml-[152px]">
+    <p v-else-if="!ahead.items.length" class="mt-1 text-muted sm:ml-[152px]">
       No rule will do anything within {{ days }} days.
     </p>
     <p v-if="lines.length > SHOWN || ahead?.cut" class="text-sm text-muted sm:ml-[152px]">
@@ -124,7 +123,7 @@ const counts = computed(() => ({
             >Task for {{ line.item.who ?? 'nobody' }}: <b>{{ line.item.title }}</b><template v-if="line.item.due"
               >, due {{ day(line.item.due.on) }} {{ line.item.due.at }}</template
             ></template
-          ><template v-else>{{ line.item.words }}</template>
+          ><template v-else>{{ wordsOf(line.item) }}</template>
           <span v-if="line.item.after" class="text-muted">
             {{ line.item.after.startsWith('if ') ? line.item.after : `after ${line.item.after}` }}</span
           >

@@ -43,24 +43,18 @@ function setAfter(index: number, changes: Partial<LadderStep['after']>) {
   if (!after.at || CLOCKED.includes(after.unit)) delete after.at
   set(index, { after })
 }
-function choose(index: number, does: string) {
-  const { after } = steps.value[index]!
-  const fresh: LadderStep = { after, do: does }
-  if (does === 'pass_on')
-    fresh.assign = { to: 'person', person: setup.value.people.find((one) => one.role === 'lead')?.key ?? '' }
-  put(steps.value.map((one, at) => (at === index ? fresh : one)))
+/** A step that does something else, with what that needs. */
+function stepOf(after: LadderStep['after'], does: string): LadderStep {
+  const lead = setup.value.people.find((one) => one.role === 'lead')?.key ?? ''
+  return does === 'pass_on' ? { after, do: does, assign: { to: 'person', person: lead } } : { after, do: does }
 }
+const choose = (index: number, does: string) =>
+  put(steps.value.map((one, at) => (at === index ? stepOf(one.after, does) : one)))
 function add() {
-  const last = steps.value.at(-1)
-  const after = {
-    count: (last?.after.count ?? 0) + 1,
-    unit: last?.after.unit ?? 'working_days',
-    from: 'due',
-    at: last?.after.at ?? '09:00',
-  }
-  const does = ['remind', 'raise', 'pass_on', 'drop'][Math.min(steps.value.length, 2)]!
-  put([...steps.value, { after, do: does }])
-  if (does === 'pass_on') choose(steps.value.length - 1, does)
+  const last = steps.value.at(-1)?.after
+  const at = last && !last.at ? {} : { at: last?.at ?? '09:00' }
+  const after = { count: (last?.count ?? 0) + 1, unit: last?.unit ?? 'working_days', from: 'due', ...at }
+  put([...steps.value, stepOf(after, ['remind', 'raise', 'pass_on', 'drop'][Math.min(steps.value.length, 2)]!)])
 }
 const remove = (index: number) => put(steps.value.filter((_, at) => at !== index))
 const count = (event: Event) =>

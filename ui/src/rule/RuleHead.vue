@@ -44,7 +44,7 @@ const summary = computed(
         <template v-else>{{ words.sentence(item) }}</template>
       </button>
       <button v-if="!fixed" type="button" class="link" @click="emit('go', { what: 'only_if' })">
-        {{ itemsOf(rule.only_if).length ? 'Change the conditions' : 'Add a condition' }}
+        {{ itemsOf(rule.only_if).length ? 'Change the conditions' : 'Set conditions' }}
       </button>
       <span v-else-if="!itemsOf(rule.only_if).length" class="pt-1 text-muted">always</span>
     </div>

@@ -58,7 +58,9 @@ const fromNow = (rule: DateRule | undefined) => rule && { ...rule, from: 'now', 
       :kind="kind"
       @update:model-value="(until: Group) => put({ until })"
     />
-    <button v-if="!action.until" type="button" class="link" @click="put({ until: { all: [] } })">Set conditions</button>
+    <button v-if="!action.until" type="button" class="link" @click="put({ until: { all: [] } })">
+      Say what must hold
+    </button>
     <button v-else type="button" class="link mt-1 text-sm" @click="put({ until: undefined })">No conditions</button>
   </FormRow>
   <DateRuleEditor

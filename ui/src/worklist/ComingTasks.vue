@@ -19,6 +19,15 @@ const items = computed(() => data.value?.items ?? [])
 
 <template>
   <table v-if="items.length" class="ledger table-fixed" data-test="coming">
+    <!-- The same columns as the list above has. -->
+    <colgroup>
+      <col class="w-[44px]" />
+      <col />
+      <col class="hidden w-[24%] sm:table-column" />
+      <col class="hidden w-[72px] lg:table-column" />
+      <col class="hidden w-[19%] lg:table-column" />
+      <col class="hidden w-[170px] sm:table-column" />
+    </colgroup>
     <thead class="sr-only">
       <tr>
         <th>Not there yet</th>
@@ -37,19 +46,19 @@ const items = computed(() => data.value?.items ?? [])
         </td>
       </tr>
       <tr v-for="(item, index) in items" :key="index" class="text-muted">
-        <td class="w-[44px]">
+        <td>
           <span class="ml-[10px] block size-[11px] rounded-full border border-dashed border-muted" aria-hidden="true" />
         </td>
         <td class="break-words">
           {{ item.title }}
           <span class="block sm:hidden">{{ item.record?.title }} · {{ moment(item.at) }}</span>
         </td>
-        <td class="hidden w-[24%] break-words sm:table-cell">
+        <td class="hidden break-words sm:table-cell">
           <RouterLink v-if="item.record" :to="`/record/${item.record.id}`">{{ item.record.title }}</RouterLink>
         </td>
-        <td class="hidden w-[72px] lg:table-cell">{{ wayWords(item.way) }}</td>
-        <td class="hidden w-[19%] break-words lg:table-cell">{{ item.rule.name }}</td>
-        <td class="hidden w-[170px] text-right sm:table-cell">
+        <td class="hidden lg:table-cell">{{ wayWords(item.way) }}</td>
+        <td class="hidden break-words lg:table-cell">{{ item.rule.name }}</td>
+        <td class="hidden text-right sm:table-cell">
           {{ moment(item.at) }}<span v-if="item.depends.length" class="block">if {{ item.depends[0] }}</span>
         </td>
       </tr>

@@ -9,7 +9,7 @@ module Yenvo
         def self.takes = {"recurs" => :recurrence, "starts" => :day, "at" => :time, "day_off" => :day_off, "once" => :flag}
         def self.needs = %w[recurs starts at]
         def self.short = "schedule"
-        def self.words = "is there when the calendar says so"
+        def self.words = "comes up by the calendar"
 
         # @return [Recurrence]
         attr_reader :recurrence
