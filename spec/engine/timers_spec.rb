@@ -265,4 +265,47 @@ RSpec.describe "Timers" do
       expect(made).to be_empty
     end
   end
+
+  describe "corners" do
+    it "moves with a date that was moved while no worker ran, and fires for the new moment alone" do
+      rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"))
+      deal = make("deal", "launch_date" => "2026-12-10")["id"]
+      work
+      change(deal, {"launch_date" => "2026-12-20"}, at: Time.utc(2026, 12, 6))
+      work(at: Time.utc(2026, 12, 7))
+      expect(made).to be_empty
+      pass(from: Time.utc(2026, 12, 7), to: [2027, 1, 1])
+      expect(made).to eq(["Now 15 Dec 08:00"])
+    end
+
+    it "does not fire again after the clock was set back" do
+      rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"))
+      rule(quiet("contact", at: "09:00"), task("Quiet"))
+      deal = make("deal", "launch_date" => "2026-12-10")["id"]
+      pass(to: [2026, 12, 6])
+      change(deal, {"value" => 3}, at: Time.utc(2026, 12, 1))
+      pass(from: Time.utc(2026, 12, 1), to: [2026, 12, 8])
+      expect(made).to eq(["Quiet 1 Dec 09:00", "Now 5 Dec 08:00"])
+    end
+
+    it "a timer that cannot fire holds up no other, and is tried again", :committed do
+      broken = rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), task("Broken"), name: "Broken")
+      rule(date_timer(5, "days", "survey_date", at: "08:00", day_off: "stays"), task("Whole"), name: "Whole")
+      make("deal", "launch_date" => "2026-12-10", "survey_date" => "2026-12-11")
+      work
+      calls = 0
+      allow_any_instance_of(Yenvo::Engine::Turn).to receive(:settle).and_wrap_original do |original, entries, now|
+        raise "It fails now" if entries.any? { |entry| entry[:detail].to_s.include?("\"Broken\"") } && (calls += 1) < 4
+
+        original.call(entries, now)
+      end
+      worker = Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Time.utc(2026, 12, 6, 9)), log: SemanticLogger["spec"])
+      6.times { worker.turn }
+      expect(made).to eq(["Whole 6 Dec 09:00"])
+      later = Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Time.utc(2026, 12, 6, 9, 30)), log: SemanticLogger["spec"])
+      4.times { later.turn }
+      expect(made.last).to eq("Broken 6 Dec 09:30")
+      expect(db[:runs].where(rule_id: broken[:id]).count).to eq(1)
+    end
+  end
 end
