@@ -14,7 +14,7 @@ RSpec.describe Yenvo::Core::Matcher do
         expect(slow - matcher.watching(facts.event)).to be_empty
       end
     end
-    expect(hits).to be > 200
+    expect(hits).to be > 120
   end
 
   it "does not go through rules that are pinned to other values" do

@@ -59,7 +59,11 @@ class Arbitrary
       {"when" => "stage_entered", "stages" => [some(%w[quoted survey_booked]), "accepted"]}, {"when" => "stage_left", "stages" => ["enquiry"]},
       {"when" => "linked", "kinds" => ["ticket"]}, {"when" => "put_on_list", "lists" => ["launch_roster"]}, {"when" => "interaction_logged", "ways" => %w[note call]}, {"when" => "form_sent"}, {"when" => "message_in"}, {"when" => "by_hand"},
       {"when" => "code", "code" => "!haul", "persons" => ["hollie"], "teams" => ["front_office"], "roles" => ["surveyor"]}, {"when" => "code", "code" => "!lift"},
-      {"when" => "task_made"}, {"when" => "task_changed", "what" => ["due"]}, {"when" => "task_done", "answers" => %w[Yes No], "parts" => true}, {"when" => "task_dropped"}, {"when" => "task_late"}])
+      {"when" => "task_made"}, {"when" => "task_changed", "what" => ["due"]}, {"when" => "task_done", "answers" => %w[Yes No], "parts" => true}, {"when" => "task_dropped"}, {"when" => "task_late"},
+      {"when" => "date_timer", "date" => {"count" => 3, "unit" => some(%w[days working_days hours]), "direction" => "before", "from" => some(%w[survey_date boat_owner.made]), "day_off" => "stays"}},
+      {"when" => "date_timer", "date" => {"count" => 1, "unit" => "working_days", "direction" => "after", "from" => "due", "at" => "09:00", "day_off" => "later"}, "task" => true},
+      {"when" => "quiet_timer", "nothing" => [some(%w[contact note]), "change"], "fields" => ["value"], "span" => {"count" => 5, "unit" => some(%w[working_days hours])}, "people" => true}, {"when" => "quiet_timer", "span" => {"count" => 2, "unit" => "days"}, "at" => "09:00", "task" => true},
+      {"when" => "schedule", "recurs" => some(["FREQ=MONTHLY;BYMONTHDAY=1", "FREQ=WEEKLY;BYDAY=MO,TH;COUNT=9"]), "starts" => "2026-01-01", "at" => "08:00", "once" => true}])
   end
 
   def date_rule
@@ -83,8 +87,19 @@ class Arbitrary
       doing("set", values: [setting("survey_type", "value", "damage"), setting("survey_date", "date", date_rule), setting("value", "formula", "value * 2"), setting("seen_at", "now", true)]),
       doing("set", of: "boat_owner", values: [setting("adviser", "copy", "surveyor"), setting("country", "empty", true)]), doing("assign", assign: owner, fallback: maren, field: "surveyor"), doing("move", to: "accepted"),
       doing("list", put: some(%w[on off]), list: "launch_roster"), doing("record", kind: "ticket", values: [setting("title", "text", "About {{ record.title }}"), setting("due", "copy", "survey_date")], same: ["owner"], link: "boat"),
+      doing("wait", for: wait_for, until: chance(0.5) ? steady : nil, limit: wait_for, at_limit: some([nil, "stop"])),
       doing("log", way: "note", text: "Seen: {{ record.value }}"), doing("notice", assign: maren, text: "Look at {{ record.title }}"),
       doing("tasks", which: Core::Group.new(mode: "all", items: [Core::Condition.new(field: "priority", test: "is_not", value: "urgent")]), priority: "urgent", due: date_rule, state: some([nil, "dropped"]))])
+  end
+
+  def wait_for = Core::DateRule.new(count: @chance.rand(0..9), unit: some(Core::DateRule::UNITS), direction: "after", from: "now", at: nil, day_off: some(Core::DateRule::DAY_OFF))
+  def steady = Core::Group.new(mode: some(%w[all any]), items: [Core::Condition.new(field: "deposit_in", test: "is", value: true)])
+
+  # A ladder stands behind the task that climbs it.
+  def ladder
+    steps = Array.new(@chance.rand(1..3)) { Core::Actions::LadderStep.new(after: wait_for.with(from: some(%w[due made now])), does: some(%w[remind raise drop]), text: some([nil, "Still open: {{ record.title }}"])) }
+    steps << Core::Actions::LadderStep.new(after: wait_for.with(from: "due"), does: "pass_on", assign: {"to" => "owner"}, fallback: {"to" => "queue", "queue" => "callbacks"}) if chance(0.5)
+    doing("ladder", steps: steps)
   end
 
   # What a rule may do before the record is saved.
@@ -94,7 +109,13 @@ class Arbitrary
     watch = trigger
     type = Core::Triggers.all.fetch(watch["when"])
     early = chance(0.1) && type.new(watch.except("when"), @kind, @schema).before_save?
-    branches = Array.new(@chance.rand(1..4)) { Core::Branch.new(conditions: group, actions: Array.new(@chance.rand(1..2)) { early ? own_change : action }) }
+    branches = Array.new(@chance.rand(1..4)) {
+      Core::Branch.new(conditions: group, actions: if early
+                                                     [own_change]
+                                                   else
+                                                     [*Array.new(@chance.rand(1..2)) { action }, *(chance(0.2) ? [task, ladder] : [])]
+                                                   end)
+    }
     Core::Rule.new(name: some(["Survey booked: get ready", "null", "A – B", "x" * 120]), kind: "deal", trigger: watch, timing: early ? "before_save" : "after_save", every_days: 5, fuse: some([nil, {"per_hour" => 5}, {"per_hour" => 100, "per_record_day" => 3}]), how_often: some(Core::Rule::HOW_OFTEN - (type.task? ? [] : ["once_per_task"])), branching: some(Core::Rule::BRANCHING),
       only_if: chance(0.5) ? group : Core::Group.always, branches: branches, otherwise: if chance(0.5)
                                                                                           [early ? own_change : task]

@@ -69,7 +69,9 @@ module Yenvo
         Array(settings["teams"]).each { |key| note("team", key) }
         Array(settings["lists"]).each { |key| note("kind", "entry/#{key}") }
         Array(settings["kinds"]).each { |key| note("kind", key) }
-        Array(settings["roles"]).each { |key| path(key, @kind) }
+        [*settings["roles"], *settings["fields"]].each { |key| path(key, @kind) }
+        from = settings.dig("date", "from")
+        path(from, @kind) if from && settings["task"] != true
         return unless settings["field"]
 
         path(settings["field"], @kind)
@@ -136,7 +138,9 @@ module Yenvo
         target = target_kind(settings["of"])
         [settings["assign"], settings["fallback"]].compact.each { |way| assign(way) }
         template(settings["text"]) if settings["text"]
-        date(settings["due"]) if settings["due"]
+        [settings["due"], settings["for"], settings["date"], settings["limit"]].compact.each { |date| date(date) }
+        conditions(settings["until"], @kind) if settings["until"]
+        Array(settings["steps"]).each { |step| ladder_step(step) }
         note("kind", "entry/#{settings["list"]}") if settings["list"]
         note("stage", "entry/#{settings["list"]}", settings["section"]) if settings["section"]
         note("stage", target.key, settings["to"]) if action.name == "move" && target
@@ -145,6 +149,11 @@ module Yenvo
         Array(settings["same"]).each { |key| note("field", @kind.key, key) }
         made = settings["kind"] ? @schema.kind(settings["kind"]) : target
         Array(settings["values"]).each { |setting| set(setting, made) }
+      end
+
+      def ladder_step(step)
+        [step.assign, step.fallback].compact.each { |way| assign(way) }
+        template(step.text) if step.text
       end
 
       def target_kind(of)
