@@ -237,6 +237,27 @@ RSpec.describe "Timers" do
       expect(made).to eq(["First 9 Dec 09:00"])
     end
 
+    it "a timer whose moment comes while those of the next version are being built is not lost" do
+      make("deal", "launch_date" => "2026-12-14")
+      rule = rule(date_timer(5, "days", "launch_date", at: "08:00"), task("First"))
+      work
+      root.rules.publish(rule[:id], root.rules.body(rule[:version_id]).with(branches: [Yenvo::Core::Branch.new(conditions: Yenvo::Core::Group.always, actions: [a_task(title: "Second")])]), cause: cause("maren", at: Time.utc(2026, 12, 9, 7)))
+      firing = Yenvo::Engine::Firing.new(root, Yenvo::Engine::Turn.new(root, log: SemanticLogger["spec"]))
+      3.times { firing.take(limit: 10, now: Time.utc(2026, 12, 9, 8, 0, 1)) }
+      expect(made).to eq(["Second 9 Dec 08:00"])
+      work(at: Time.utc(2026, 12, 9, 9))
+      expect(made.size).to eq(1)
+    end
+
+    it "says why a timer that fired did nothing, and only of its own rule" do
+      rule = rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), only_if: {"all" => [{"field" => "boat_owner.country", "test" => "is_filled_in"}]})
+      rule(date_timer(1, "days", "survey_date", at: "08:00"), task("Other"), name: "Other")
+      deal = make("deal", "launch_date" => "2026-12-10")["id"]
+      pass(to: [2026, 12, 6])
+      skips = Yenvo::Engine::WhyNot.new(root).skips(root.journal.watched(record: deal).select { |entry| entry[:what] == "timer_fired" })
+      expect(skips.map { |skip| [skip.rule.id, skip.plan.why] }).to eq([[rule[:id], "Owner of the boat · Country is empty"]])
+    end
+
     it "keeps timers while paused, moves them, and asks about those that came due meanwhile" do
       rule = rule(date_timer(5, "days", "launch_date", at: "08:00"))
       moved = make("deal", "launch_date" => "2026-12-10")["id"]

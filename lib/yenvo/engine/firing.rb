@@ -70,7 +70,7 @@ module Yenvo
       # at again.
       def of_rules(rows, states, now)
         fire, look = rows.partition { |row| !row[:look] && (state = states[row[:rule_id]]) && (state[:version_id] == row[:version_id] || row[:due_at] <= state[:published_at]) }
-        look_again(look, now)
+        look_again(look, states, now)
         tasks = @root.tasks.images(fire.map { |row| row[:task_id] }, now)
         fire, over = fire.partition { |row| row[:task_id].zero? || tasks.dig(row[:task_id], "open") }
         @root.timers.delete(over.map { |row| row[:id] })
@@ -87,13 +87,14 @@ module Yenvo
         end
       end
 
-      def look_again(rows, now)
+      # What an earlier version set is worked out as of the publication of this one, so that a moment that has come since counts.
+      def look_again(rows, states, now)
         book = @root.rules.timed(@root.epoch)
         known, gone = rows.partition { |row| book.find(row[:rule_id]) }
         @root.timers.delete(gone.map { |row| row[:id] })
         # Until it is worked out anew, such a row must not be taken for one that is overdue.
         @root.timers.update(known.to_h { |row| [row[:id], {due_at: nil, look: false}] })
-        @root.upkeep.work_out(known.map { |row| place(book.find(row[:rule_id]), row, row[:look] ? [row[:due_at], now].min : now) })
+        @root.upkeep.work_out(known.map { |row| place(book.find(row[:rule_id]), row, [row[:look] ? row[:due_at] : states.dig(row[:rule_id], :published_at), now].compact.min) })
       end
 
       def place(rule, row, at) = Store::Upkeep::Place.new(rule: rule, record: row[:record_id], task: row[:task_id], at: at, since: nil)

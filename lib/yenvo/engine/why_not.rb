@@ -46,6 +46,9 @@ module Yenvo
       end
 
       def candidates(book, event, rule_id)
+        # A timer concerns its own rule alone.
+        return book.matcher.watching(event).select { |rule| rule_id.nil? || rule.id == rule_id } if event.what == "timer_fired"
+
         # What happens to tasks is told only of rules that watch tasks; there is too much of it.
         about_task = Store::Journal::TASKS.include?(event.what)
         return book.rules.select { |rule| rule.id == rule_id && rule.kind.key == event.kind && rule.trigger.task? == about_task } if rule_id
