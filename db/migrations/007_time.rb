@@ -30,6 +30,7 @@ Sequel.migration do
       index [:due_at, :id], name: :timers_next_due
       index [:record_id, :due_at], name: :timers_of_record
       index [:rule_id, :due_at], name: :timers_of_rule
+      index [:rule_id, :held_due], name: :timers_held
       index [:task_id], name: :timers_of_task
       index [:run_id], name: :timers_of_run
     end

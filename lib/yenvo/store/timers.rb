@@ -87,18 +87,18 @@ module Yenvo
       def hold(ids) = ids.empty? ? 0 : db[:timers].where(id: ids).update(held_due: Sequel.function(:coalesce, :held_due, :due_at), due_at: nil)
 
       # @return [Integer] timers of a paused rule that came due meanwhile
-      def held(rule_id, now:) = held_rows(rule_id, now).count
+      def held(rule_id, now:) = held_rows(rule_id, now).sum(&:count)
 
       # @param late [Boolean] whether they fire now, marked late, or never
       def release(rule_id, late:, now:)
-        rows = held_rows(rule_id, now)
-        return rows.update(due_at: Sequel.function(:coalesce, :held_due, :due_at), held_due: nil) if late
+        # A schedule, and a rule that waits for days, look for their next one.
+        again = {due_at: root.rules.timed(root.epoch).find(rule_id)&.timing&.again? ? now : nil, look: true}
+        held_rows(rule_id, now).each do |rows|
+          next rows.update(due_at: Sequel.function(:coalesce, :held_due, :due_at), held_due: nil) if late
 
-        runs = rows.where(purpose: OF_RUNS)
-        runs.delete
-        # A schedule goes on with its next day, and a day rule looks for its next one.
-        rows.where(purpose: "rule").update(due_at: now, look: true, held_due: nil)
-        rows.update(fired_for: Sequel.function(:coalesce, :held_due, :due_at), due_at: nil, held_due: nil)
+          rows.where(purpose: OF_RUNS).delete
+          rows.update(fired_for: Sequel.function(:coalesce, :held_due, :due_at), **again, held_due: nil)
+        end
       end
 
       # Where a rule has timers among records, for building them.
@@ -145,8 +145,10 @@ module Yenvo
 
       private
 
+      # Those that were set aside, and those that have come due but were not met yet; each by an index of its own.
       def held_rows(rule_id, now)
-        db[:timers].where(rule_id: rule_id).where(Sequel.|(Sequel.~(held_due: nil), Sequel[:due_at] <= now))
+        rows = db[:timers].where(rule_id: rule_id)
+        [rows.exclude(held_due: nil), rows.where { due_at <= now }]
       end
 
       # InnoDB steps over index entries of rows that have moved on until it has purged them; beginning at the last claim
