@@ -6,7 +6,7 @@ import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import FieldPicker from './FieldPicker.vue'
-import { referencesOf, type Rule, type Trigger } from './model'
+import { looksAtDays, referencesOf, type Rule, type Trigger } from './model'
 import TimerLine from './TimerLine.vue'
 
 /** What the rule watches, and how often it may run. */
@@ -284,6 +284,9 @@ const whole = (event: Event, most: number) =>
         @change="put({ every_days: Math.max(1, whole($event, 3650)) })"
       />
       <span class="text-muted">days</span></label
+    >
+    <span v-if="looksAtDays(rule, setup, kind)" class="w-full text-muted"
+      >It also fires at the start of the day on which its conditions become true of themselves.</span
     >
     <TimerLine v-if="timer" v-model="rule" :kind="kind" :disabled="disabled" />
   </div>

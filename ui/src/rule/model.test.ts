@@ -8,6 +8,7 @@ import {
   firstTest,
   groupOf,
   itemsOf,
+  looksAtDays,
   modeOf,
   moved,
   outsideColumns,
@@ -232,5 +233,29 @@ describe('the sides and cells of conditions', () => {
       typedPlace(at('a'), at('a', 2)),
       typedPlace(['a', 'b'], ['b', 'a']),
     ]).toEqual([null, null, null])
+  })
+})
+
+describe('a rule on any change', () => {
+  const quiet = field('days_quiet', 'Days quiet', 'number', { formula: 'days_between(made, today)' })
+  const kind = { ...deal, fields: [...deal.fields, quiet] }
+  const rule = (item: object, trigger = { when: 'record_changed' } as Rule['trigger']): Rule => ({
+    ...blankRule('deal', 'yenvo-rule/1'),
+    trigger,
+    only_if: { all: [item] } as Rule['only_if'],
+  })
+
+  it('also fires on a day when a condition looks at what changes of itself', () => {
+    expect(looksAtDays(rule({ field: 'days_quiet', test: 'at_least', value: 5 }), setup, kind)).toBe(true)
+    expect(looksAtDays(rule({ field: 'x', test: 'within_next', value: { count: 3, unit: 'days' } }), setup, kind)).toBe(
+      true,
+    )
+    expect(looksAtDays(rule({ any: [{ field: 'today', test: 'after', value: '2026-12-01' }] }), setup, kind)).toBe(true)
+  })
+
+  it('does not when it watches one field, or looks at what is kept', () => {
+    const watched = { when: 'record_changed', field: 'value' } as Rule['trigger']
+    expect(looksAtDays(rule({ field: 'days_quiet', test: 'at_least', value: 5 }, watched), setup, kind)).toBe(false)
+    expect(looksAtDays(rule({ field: 'value', test: 'at_least', value: 5 }), setup, kind)).toBe(false)
   })
 })

@@ -406,6 +406,17 @@ export function targetKind(setup: Setup, kind: Kind, of: string | undefined, ear
   return find(referencesOf(kind, setup.kinds).find((reference) => reference.path === of)?.field.links_to)
 }
 
+/** Whether a rule on any change also fires on a day: when a condition looks at what changes of itself. */
+export function looksAtDays(rule: Rule, setup: Setup, kind: Kind): boolean {
+  if (rule.trigger.when !== 'record_changed' || rule.trigger.field) return false
+  const sides = new Map(sidesOf(setup, kind).map((one) => [one.path, one.field]))
+  const daily = (item: Item): boolean =>
+    isGroup(item)
+      ? itemsOf(item as Group).some(daily)
+      : isSpan(item.value) || item.field === 'today' || /\btoday\b/.test(sides.get(item.field ?? '')?.formula ?? '')
+  return [rule.only_if, ...rule.branches.map((branch) => branch.if)].some((group) => itemsOf(group).some(daily))
+}
+
 /** A test that a left side can be asked: the one that stood there where it fits, else the first. */
 export function firstTest(setup: Setup, reference: Reference | undefined, before?: string): string {
   const type = reference?.field.type
