@@ -60,10 +60,10 @@ module Yenvo
 
         def shown_words
           parts = []
-          parts << "for #{@for.phrase.delete_suffix(" after the run")}" if @for
+          parts << "for #{@for.phrase.sub(" after the run", "")}" if @for
           parts << "until #{@date.phrase}" if @date
           parts << "until #{Wording.new(@kind, @schema).condition(settings["until"]).sub(/\Aall of \((.*)\)\z/, '\1')}" if @until
-          [parts.join(" or "), @limit && "at most #{@limit.phrase.delete_suffix(" after the run")}"].compact.join(", ")
+          [parts.join(" or "), @limit && "at most #{@limit.phrase.sub(" after the run", "")}"].compact.join(", ")
         end
 
         def prepare

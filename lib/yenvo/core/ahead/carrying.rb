@@ -18,7 +18,7 @@ module Yenvo
         # @param run [Hash, nil] what earlier steps of its row have made, by row and number
         def carry(plan, rule, event, after:, chained:, run: nil)
           run ||= {}
-          depends = depends(plan)
+          depends = plan.depends.first(4)
           plan.steps.each do |row, number, step|
             context = Context.new(rule: rule, event: event, branch: row, depends: depends, after: after, chained: chained, run: run)
             step.is_a?(PlannedTask) ? make_task(step, number, context) : send(:"do_#{step.action}", step, number, context)
@@ -47,11 +47,6 @@ module Yenvo
 
         def at = @ahead.at
         def own?(target) = target == @copy.id
-
-        # The conditions that held and may not hold any more by then, in words.
-        def depends(plan)
-          plan.plain_tests.select { |test| test["met"] && !test["label"].to_s.empty? && test["phrase"] != "" }.map { |test| "#{test["label"]} #{test["phrase"]}" }.uniq.first(4)
-        end
 
         def make_task(task, number, context)
           due = task.due

@@ -31,7 +31,7 @@ module Yenvo
         def coming(pairs)
           pairs.map do |one, task|
             {at: stamp(one.at), title: task.title, way: task.way, priority: task.priority, record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key}, rule: {id: one.rule.id, name: one.rule.rule.name},
-             due: task.due&.to_h, depends: one.plan.plain_tests.select { |test| test["met"] && !test["label"].to_s.empty? && test["phrase"] != "" }.map { |test| "#{test["label"]} #{test["phrase"]}" }.first(2)}
+             due: task.due&.to_h, depends: one.plan.depends.first(2)}
           end
         end
 
