@@ -309,6 +309,20 @@ RSpec.describe "Timers" do
       expect(made).to eq(["Quiet 1 Dec 09:00", "Now 5 Dec 08:00"])
     end
 
+    it "sets timers aside whose version does not fit the set-up any more, and fires them late when it does again" do
+      rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), task("Now {{ record.deposit }}"))
+      make("deal", "launch_date" => "2026-12-10")
+      work
+      field = db[:fields].where(kind: "deal", key: "deposit").first
+      changes = Yenvo::Store::SetupChanges.new(root)
+      changes.remove_field("deal", "deposit", cause: cause("maren"))
+      work(at: Time.utc(2026, 12, 6))
+      expect([made, db[:timers].select_map(:due_at), db[:timers].get(:held_due)]).to eq([[], [nil], Time.utc(2026, 12, 5, 8)])
+      changes.field("deal", nil, {"label" => field[:label], "type" => field[:type]}, cause: cause("maren", at: Time.utc(2026, 12, 6)))
+      2.times { work(at: Time.utc(2026, 12, 6)) }
+      expect(made.size).to eq(1)
+    end
+
     it "a timer that cannot fire holds up no other, and is tried again", :committed do
       broken = rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), task("Broken"), name: "Broken")
       rule(date_timer(5, "days", "survey_date", at: "08:00", day_off: "stays"), task("Whole"), name: "Whole")

@@ -74,18 +74,13 @@ module Yenvo
         tasks = @root.tasks.images(fire.map { |row| row[:task_id] }, now)
         fire, over = fire.partition { |row| row[:task_id].zero? || tasks.dig(row[:task_id], "open") }
         @root.timers.delete(over.map { |row| row[:id] })
-        names = @root.rules.compiled(fire.map { |row| row[:version_id] }.uniq)
-        fire.filter_map { |row| (rule = names[row[:version_id]]) && [row, {"timer" => timer_name(rule), "task" => tasks[row[:task_id]]}] }
+        rules = @root.rules.compiled(fire.map { |row| row[:version_id] }.uniq)
+        set_aside(fire.reject { |row| rules[row[:version_id]] })
+        fire.filter_map { |row| (rule = rules[row[:version_id]]) && [row, {"timer" => rule.timing.name, "task" => tasks[row[:task_id]]}] }
       end
 
-      def timer_name(rule)
-        case rule.timing
-        when Core::Timing::ByDate then "date"
-        when Core::Timing::ByQuiet then "quiet"
-        when Core::Timing::ByCalendar then "schedule"
-        else "day"
-        end
-      end
+      # A version that does not fit the set-up any more fires nothing; its timers are kept for when it is mended.
+      def set_aside(rows) = @root.timers.hold(rows.map { |row| row[:id] })
 
       # What an earlier version set is worked out as of the publication of this one, so that a moment that has come since counts.
       def look_again(rows, states, now)
@@ -105,7 +100,7 @@ module Yenvo
         tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, now)
         ready, rest = rows.partition { |row| over[row[:id]] && over[row[:id]][0] <= now && over[row[:id]][1] != "look" }
         @root.timers.update(rest.select { |row| over[row[:id]] }.to_h { |row| [row[:id], {due_at: over[row[:id]][0], look: over[row[:id]][1] == "look"}] })
-        @root.timers.delete(rest.reject { |row| over[row[:id]] }.map { |row| row[:id] })
+        set_aside(rest.reject { |row| over[row[:id]] })
         ready.map { |row| [row.merge(over: over[row[:id]][0]), {"timer" => "wait", "over_by" => over[row[:id]][1], "origin" => JSON.parse(row[:data]).slice(*ORIGIN), "task" => tasks[row[:task_id]], **of_run(row)}.compact] }
       end
 
@@ -118,7 +113,8 @@ module Yenvo
         rows.filter_map do |row|
           task = tasks[row[:task_id]]
           ladder = ladder_of(row, rules)
-          next @root.timers.delete([row[:id]]) && nil unless ladder && task && task["open"]
+          next set_aside([row]) && nil unless ladder
+          next @root.timers.delete([row[:id]]) && nil unless task && task["open"]
 
           due = ladder.due(row[:step], task, since: row[:since])
           next @root.timers.update(row[:id] => {due_at: due, look: false}) && nil unless due && due <= now
@@ -136,7 +132,8 @@ module Yenvo
       def calendars(rows, states, now)
         rows.filter_map do |row|
           rule = @root.rules.compiled([row[:version_id]])[row[:version_id]]
-          next @root.timers.delete([row[:id]]) && nil unless rule && states.dig(row[:rule_id], :version_id) == row[:version_id]
+          next set_aside([row]) && nil unless rule
+          next @root.timers.delete([row[:id]]) && nil unless states.dig(row[:rule_id], :version_id) == row[:version_id]
 
           @root.timers.update(row[:id] => {due_at: rule.timing.next_after([row[:due_at], now].max), look: false, fired_for: row[:look] ? row[:fired_for] : row[:due_at]})
           next if row[:look] || row[:fired_for] == row[:due_at]

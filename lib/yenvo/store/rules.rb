@@ -163,6 +163,8 @@ module Yenvo
       # After the set-up has changed, dates may fall on other days: the timers of all rules are worked out again.
       def retime(cause:)
         timed(root.epoch).rules.each { |rule| set_timers(rule.id, rule.version_id, "skip", cause) }
+        # What was set aside since its version did not fit may fit now.
+        db[:rules].where(state: "on").select_map(:id).each { |id| root.timers.release(id, late: true, now: cause.at) }
       end
 
       private

@@ -111,7 +111,7 @@ module Yenvo
         root.transaction do
           yield
           root.begin_epoch("setup", who: cause.who, now: cause.at)
-          # What a date is worked out by may have changed.
+          # What a date is worked out by may have changed, and what did not fit may fit.
           root.rules.retime(cause: cause) if what == "field"
         end
         root.worked_out.all_stale(cause.at)

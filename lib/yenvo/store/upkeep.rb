@@ -132,7 +132,9 @@ module Yenvo
       # @return [Hash, nil] columns of the row; nil when there is to be none
       def wanted(place, facts, row, building)
         timing = place.rule.timing
-        kept = Core::Timing::Keeping.of(timing, facts, kept: row && kept(row), since: place.since, past: building) or return
+        # Built again for the same version, a silence goes on; another version may listen to other things.
+        since = [place.since, (row[:since] if building && row && row[:version_id] == place.rule.version_id)].compact.max
+        kept = Core::Timing::Keeping.of(timing, facts, kept: row && kept(row), since: since, past: building) or return
         {rule_id: place.rule.id, version_id: place.rule.version_id, purpose: timing.per.to_s, kind: place.rule.kind.key, record_id: place.record, task_id: place.task,
          due_at: kept.due, look: kept.look, held_due: kept.held, since: kept.since, fired_for: kept.fired_for}
       end

@@ -83,16 +83,7 @@ module Yenvo
 
         def keeping(row) = %w[record task].include?(row[:purpose]) ? Timing::Keeping.new(due: row[:due], look: row[:look], since: row[:since], fired_for: row[:fired_for], held: nil) : nil
 
-        def name(timer)
-          return timer.purpose if %w[wait ladder].include?(timer.purpose)
-
-          case timer.rule.timing
-          when Timing::ByDate then "date"
-          when Timing::ByQuiet then "quiet"
-          when Timing::ByCalendar then "schedule"
-          else "day"
-          end
-        end
+        def name(timer) = %w[wait ladder].include?(timer.purpose) ? timer.purpose : timer.rule.timing.name
 
         def of_run(timer)
           return {} unless %w[wait ladder].include?(timer.purpose)

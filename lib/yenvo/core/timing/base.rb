@@ -16,6 +16,9 @@ module Yenvo
           @steady_keys = steady.flat_map { |item| keys_of(item) }.uniq
         end
 
+        # @return [String] what the journal calls such a timer
+        def name = raise(NotImplementedError)
+
         # @return [Symbol] whether each :record has one, each :task about it, or the :rule itself
         def per = rule.trigger.task? ? :task : :record
 

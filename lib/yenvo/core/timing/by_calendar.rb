@@ -11,6 +11,7 @@ module Yenvo
           super(rule)
         end
 
+        def name = "schedule"
         def per = :rule
         def touched?(_event) = false
         def again? = true

@@ -10,6 +10,8 @@ module Yenvo
           super(rule, needs: trigger.date.needs)
         end
 
+        def name = "date"
+
         def due(facts, since: nil)
           moment = @date.moment((per == :task) ? about_task(facts) : facts, now: facts.event.at)
           moment && [moment, false]

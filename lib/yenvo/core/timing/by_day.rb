@@ -13,6 +13,8 @@ module Yenvo
           super(rule, needs: rule.needs_to_match)
         end
 
+        def name = "day"
+
         # Anything may move it: its conditions look at what is worked out.
         def touched?(event) = super || (event.what == "record_changed" || event.what == "interaction_logged")
         def again? = true

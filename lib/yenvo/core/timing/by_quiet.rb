@@ -11,6 +11,8 @@ module Yenvo
           super(rule)
         end
 
+        def name = "quiet"
+
         def touched?(event) = super || restarts?(event)
         def restarts?(event) = @trigger.stirs?(event)
         def task_events = @trigger.kinds.include?("task_done") ? (super + ["task_done"]).uniq : super
