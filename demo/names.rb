@@ -16,6 +16,7 @@ module Demo
     NOTES = ["Asks whether the mast can stay up.", "Will send the papers tomorrow.", "Keys are with the harbour office.", "Wants the work done before the frost.",
       "Happy with the price, wants the date in writing.", "Prefers a call after six.", "Cover note is on its way.", "Asked for a second quote on the teak.",
       "Batteries are ashore, bring a lead.", "Will be abroad for two weeks."].freeze
+    NOBODY_COMES_TO = "Call the owner to confirm access"
     LEFT_OPEN = ["Ring back about the winter berth", "Find the papers of the old engine", "Agree the day of the sea trial", "Ask for the second key", "Measure the cradle", "Price the new rail",
       "Send the photographs", "Check the mooring lines", "Ask about the insurance excess", "Book the sailmaker", "Look for the lost fender", "Confirm the crane"].freeze
     WORDS = ["Friendly people and a dry boat. The hoist was an hour late.", "Everything as promised.", "Three calls and nobody rang back.", "Fair price, good varnish.",

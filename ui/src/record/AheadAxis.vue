@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { addDays, useDates } from '@/lib/dates'
 import SelectBox from '@/parts/SelectBox.vue'
@@ -17,7 +17,9 @@ const props = defineProps<{
 const days = defineModel<number>('days', { required: true })
 const emit = defineEmits<{ retry: []; asItIs: [] }>()
 const { moment, day, today } = useDates()
-const SHOWN = 60
+/** So many of the nearest stand there at first, so that Now is not far down; so many at most. */
+const FIRST = 8
+const MOST = 60
 
 type Line = { at: string; item?: Schemas['AheadItem']; date?: string; label?: string }
 /** Dates of the record stand among what the rules do. */
@@ -42,7 +44,8 @@ const wordsOf = (item: Schemas['AheadItem']) =>
   item.what === 'task_changed' && item.title
     ? item.words.replace(/^(This task|Open tasks( that meet the condition)?):/, `“${item.title}”:`)
     : item.words
-const shown = computed(() => lines.value.slice(-SHOWN))
+const all = ref(false)
+const shown = computed(() => lines.value.slice(all.value || props.thought ? -MOST : -FIRST))
 const counts = computed(() => ({
   fresh: (props.ahead?.items ?? []).filter((one) => one.state === 'new').length,
   gone: (props.ahead?.items ?? []).filter((one) => one.state === 'gone').length,
@@ -76,12 +79,17 @@ const counts = computed(() => ({
     <p v-else-if="!ahead.items.length" class="mt-1 text-muted sm:ml-[152px]">
       No rule will do anything within {{ days }} days.
     </p>
-    <p v-if="lines.length > SHOWN || ahead?.cut" class="text-sm text-muted sm:ml-[152px]">
-      {{
-        ahead?.cut
-          ? 'There is more than can be shown; these come first.'
-          : `The first ${SHOWN} of ${lines.length} are shown.`
-      }}
+    <p v-if="lines.length > shown.length || ahead?.cut" class="text-muted sm:ml-[152px]">
+      {{ ahead?.cut ? 'There is more than can be shown; ' : '' }}the nearest {{ shown.length }} of
+      {{ lines.length }} stand here.
+      <button
+        v-if="!all && shown.length < MOST && lines.length > shown.length"
+        type="button"
+        class="link"
+        @click="all = true"
+      >
+        Show {{ lines.length > MOST ? MOST : 'all' }}
+      </button>
     </p>
     <ol v-if="shown.length" class="mt-1">
       <li
