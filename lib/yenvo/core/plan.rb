@@ -23,13 +23,13 @@ module Yenvo
       # @return [Array<Hash>] the tests as plain values, each row flat: row, depth of nesting, met, label, phrase, seen
       def plain_tests = tests.flat_map { |row, result| flat(row, result, 0) }
 
-      # @return [Array<String>] the conditions that hold and on which it hangs, in words; of "none", what must not hold
+      # @return [Array<String>] the conditions that hold and on which it hangs, in words; of "none", what must not hold behind "unless"
       def depends = tests.flat_map { |_, result| result.met ? held(result, true) : [] }.uniq
 
       private
 
       def held(result, wanted)
-        return (result.met == wanted) ? ["#{"not: " unless wanted}#{result.label} #{result.phrase}".strip] : [] unless result.mode
+        return (result.met == wanted) ? ["#{"unless " unless wanted}#{result.label} #{result.phrase}".strip] : [] unless result.mode
 
         result.items.flat_map { |item| held(item, (result.mode == "none") ? !wanted : wanted) }
       end

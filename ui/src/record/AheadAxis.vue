@@ -40,6 +40,12 @@ const lines = computed<Line[]>(() =>
     )
     .map(({ line }) => line),
 )
+/** "if still: Stage is Quoted, unless Deposit in is yes" */
+function hangsOn(depends: string[]): string {
+  const still = depends.filter((one) => !one.startsWith('unless '))
+  const unless = depends.filter((one) => one.startsWith('unless '))
+  return [still.length ? `if still: ${still.join(', ')}` : '', ...unless].filter(Boolean).join(', ')
+}
 const wordsOf = (item: Schemas['AheadItem']) =>
   item.what === 'task_changed' && item.title
     ? item.words.replace(/^(This task|Open tasks( that meet the condition)?):/, `“${item.title}”:`)
@@ -136,7 +142,7 @@ const counts = computed(() => ({
             {{ line.item.after.startsWith('if ') ? line.item.after : `after ${line.item.after}` }}</span
           >
           <span v-if="line.item.depends.length && !line.item.after" class="text-muted">
-            if still: {{ line.item.depends.join(', ') }}</span
+            {{ hangsOn(line.item.depends) }}</span
           >
         </span>
         <b v-else class="col-start-2 pt-[5px] pb-[3px] text-red sm:col-start-3">{{ line.label }}</b>

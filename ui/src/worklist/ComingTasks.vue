@@ -59,7 +59,10 @@ const items = computed(() => data.value?.items ?? [])
         <td class="hidden lg:table-cell">{{ wayWords(item.way) }}</td>
         <td class="hidden break-words lg:table-cell">{{ item.rule.name }}</td>
         <td class="hidden text-right sm:table-cell">
-          {{ moment(item.at) }}<span v-if="item.depends.length" class="block">if {{ item.depends[0] }}</span>
+          {{ moment(item.at)
+          }}<span v-if="item.depends.length" class="block">{{
+            item.depends[0]!.startsWith('unless ') ? item.depends[0] : `if ${item.depends[0]}`
+          }}</span>
         </td>
       </tr>
     </tbody>
