@@ -17,16 +17,12 @@ module Yenvo
       # @param now [Time]
       # @return [Integer] entries settled
       def take(limit:, now:)
-        return 0 if @root.waiting.none?
+        # Where the last turn found something, there is mostly more.
+        return 0 if !@busy && @root.waiting.none?
 
-        @root.transaction do
-          ids = @root.waiting.claim(limit: limit, now: now)
-          next 0 if ids.empty?
-
-          settle(@root.journal.entries(ids), now)
-          @root.waiting.settle(ids)
-          ids.size
-        end
+        settled = claim(limit, now)
+        @busy = settled.positive?
+        settled
       end
 
       # @return [Array<Store::Runs::Outcome>] what the rules say about entries, and writes it
@@ -40,6 +36,17 @@ module Yenvo
       end
 
       private
+
+      def claim(limit, now)
+        @root.transaction do
+          ids = @root.waiting.claim(limit: limit, now: now)
+          next 0 if ids.empty?
+
+          settle(@root.journal.entries(ids), now)
+          @root.waiting.settle(ids)
+          ids.size
+        end
+      end
 
       def facts(entries, now)
         events = entries.map { |entry| @root.journal.event(entry) }

@@ -45,7 +45,9 @@ module Yenvo
       def drain
         total = 0
         loop do
-          settled = @turn.take(limit: @batch_size, now: @clock.now) + fire
+          settled = @turn.take(limit: @batch_size, now: @clock.now)
+          # What has happened is settled before anything else comes due.
+          settled = fire if settled.zero?
           total += settled
           return total if settled.zero? && at_leisure.zero?
         end
@@ -56,7 +58,7 @@ module Yenvo
         settled = @turn.take(limit: @careful.positive? ? 1 : @batch_size, now: @clock.now)
         @careful -= 1 if @careful.positive?
         @failures = 0
-        settled += fire
+        settled += fire if settled.zero? || overdue?
         (settled.zero? && at_leisure.zero?) ? @poll_seconds : 0
       rescue *PASSING => error
         pause(error)
@@ -80,6 +82,12 @@ module Yenvo
         @root.timers.set_aside(now: @clock.now) if @wary
         @wary = @batch_size
         0
+      end
+
+      # However many entries come in, timers are looked at ten times a second.
+      def overdue?
+        tick = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+        (@fired_at.nil? || tick - @fired_at > 0.1).tap { |late| @fired_at = tick if late }
       end
 
       # What can wait until no entry does: jobs, and worked-out fields whose day has come. What goes wrong here must not
