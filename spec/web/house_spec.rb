@@ -6,7 +6,7 @@ require "stringio"
 RSpec.describe "The house" do
   it "answers for health, readiness and metrics without a sign-in" do
     %w[/healthz /readyz].each { |path| expect(JSON.parse(get(path).body)).to eq("ok" => true) }
-    expect(get("/metrics").body).to include("yenvo_http_calls_total", "yenvo_waiting_entries 0")
+    expect(get("/metrics").body).to include("yenvo_http_calls_total", "yenvo_waiting_entries 0", "yenvo_late_timer_seconds 0")
     expect(get("/openapi.yaml").body).to start_with("openapi: 3.1.0")
   end
 

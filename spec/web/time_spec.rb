@@ -42,8 +42,10 @@ RSpec.describe "Time over the API" do
     expect(said["next"].size).to eq(10)
     expect(said["next"].first(5)).to eq(%w[2026-12-01T08 2027-01-01T08 2027-02-01T08 2027-03-01T08 2027-04-01T07].map { |hour| "#{hour}:00:00.000000Z" })
     expect(call(:post, "/api/try/recurrence", recurs: "FREQ=HOURLY", starts: "2026-01-01", at: "08:00")["problem"]).to match(/FREQ/)
-    call(:post, "/api/try/recurrence", recurs: "FREQ=DAILY", starts: "soon", at: "08:00")
-    expect(status).to eq(422)
+    ["soon", "1066-10-14"].each do |starts|
+      call(:post, "/api/try/recurrence", recurs: "FREQ=DAILY", starts: starts, at: "08:00")
+      expect(status).to eq(422)
+    end
   end
 
   it "shows what lies ahead of a record and what a change would bring, to everybody, writing nothing" do

@@ -11,6 +11,7 @@ module Yenvo
       CALLS = REGISTRY.counter(:yenvo_http_calls_total, docstring: "Answered calls", labels: %i[method status])
       SECONDS = REGISTRY.histogram(:yenvo_http_seconds, docstring: "Time to answer a call", labels: %i[method])
       WAITING = REGISTRY.gauge(:yenvo_waiting_entries, docstring: "Journal entries that no worker has settled")
+      LATE = REGISTRY.gauge(:yenvo_late_timer_seconds, docstring: "Age of the oldest timer that is due and has not fired")
       METHODS = %w[GET POST PUT PATCH DELETE HEAD].freeze
 
       def self.count(method, status, seconds)
@@ -25,6 +26,8 @@ module Yenvo
 
       def call(_env)
         WAITING.set(@house.root.waiting.count)
+        first = @house.root.timers.next_due
+        LATE.set(first ? [@house.clock.now - first, 0].max : 0)
         [200, {"content-type" => Prometheus::Client::Formats::Text::CONTENT_TYPE}, [Prometheus::Client::Formats::Text.marshal(REGISTRY)]]
       end
     end

@@ -26,6 +26,8 @@ module Yenvo
       # Days of a schedule, in words and as the next ten dates.
       post "/recurrence" do
         starts = Date.iso8601(body_of_call["starts"])
+        raise Store::Refused.at("starts" => "From takes a day between 2000 and 2200.") unless starts.year.between?(2000, 2200)
+
         minutes = Core::ClockTime.parse(body_of_call["at"]) || raise(Store::Refused.at("at" => "At takes a time of day such as 08:00."))
         found, wrong = Core::Recurrence.read(body_of_call["recurs"], starts: starts, minutes: minutes, calendar: root.calendar, day_off: body_of_call["day_off"] || "stays")
         answer 200, {problem: wrong, words: found && Core::RecurrenceWords.of(found.source, starts), next: found ? found.after([now, found.first_look].max, 10).map { |at| Core::Reading.moment(at) } : []}

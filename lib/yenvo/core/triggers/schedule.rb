@@ -16,6 +16,8 @@ module Yenvo
 
         def check(problems)
           starts = Date.iso8601(settings["starts"])
+          return problems << Problem.at(["trigger", "starts"], "must be a day between 2000 and 2200") unless starts.year.between?(2000, 2200)
+
           @recurrence, wrong = Recurrence.read(settings["recurs"], starts: starts, minutes: ClockTime.parse(settings["at"]) || 0, calendar: schema.calendar, day_off: settings["day_off"] || "stays")
           problems << Problem.at(["trigger", "recurs"], wrong) if wrong
         rescue Date::Error
