@@ -71,7 +71,7 @@ RSpec.describe "Ahead" do
           {"action" => "move", "to" => some.call(%w[quoted accepted])}, {"action" => "set", "values" => [{"field" => "launch_date", "date" => {"count" => chance.rand(3..15), "unit" => "days", "from" => "now"}}]},
           {"action" => "log", "way" => some.call(%w[note call]), "text" => "Seen"}, {"action" => "wait", "for" => span.call}, {"action" => "wait", "until" => {"all" => [{"field" => "stage", "test" => "is", "value" => "accepted"}]}, "limit" => span.call, "at_limit" => some.call(%w[go_on stop])},
           {"action" => "tasks", "priority" => some.call(%w[low high urgent])}, {"action" => "tasks", "which" => {"all" => [{"field" => "late", "test" => "is", "value" => true}]}, "state" => "dropped"},
-          {"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "Look"}])
+          {"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "Look"}, {"action" => "kit", "kit" => "lost-deal-tidy-up"}])
       end
       if (at = actions.index { |action| action["action"] == "task" })
         actions.insert(at + 1, ladder(*[[1, "remind"], [2, "raise"], [3, "pass_on", {"assign" => {"to" => "person", "person" => "tobias"}}], [4, "drop"]].first(chance.rand(1..4)))) if chance.rand < 0.6
@@ -109,6 +109,8 @@ RSpec.describe "Ahead" do
     12.times do |seed|
       it "for the rules of chance #{seed}" do
         chance = Random.new(seed + ENV.fetch("AHEAD_SEED", "0").to_i)
+        publish_demo_kit("16-lost-deal-tidy-up")
+        publish("name" => "Early", "run" => "before_save", "trigger" => {"when" => "stage_entered", "stages" => ["quoted"]}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "launch_date", "value" => "2026-12-13"}]}]}]) if chance.rand < 0.4
         rand = chance.rand(2..5)
         rand.times { publish(chance_rule(chance)) }
         deal = make("deal", "launch_date" => (Date.new(2026, 12, 1) + chance.rand(0..40)).iso8601, "survey_date" => "2026-12-03", "stage" => %w[enquiry lost].sample(random: chance))["id"]
@@ -118,8 +120,9 @@ RSpec.describe "Ahead" do
         said, result = foretold(deal, 21)
         last = db[:journal].max(:id)
         pass(to: Database::NOW + (21 * 86_400))
-        expect(result.cut).to be(false)
-        expect(said).to eq(happened(deal, last))
+        # What is cut off says no more, but what it says holds.
+        happened = happened(deal, last)
+        expect(said).to eq(result.cut ? happened.first(said.size) : happened)
       end
     end
   end
