@@ -154,7 +154,12 @@ module Yenvo
         store = rule.is_a?(Core::Kits::Kit) ? root.kits : root.rules
         row = store.by_name(rule.name) || store.make(rule, cause: cause)
         version = store.publish(row[:id], rule, cause: cause)
-        {:file => path, :problems => [], store.noun.to_sym => row[:key], :version => version[:number], :lines => ["“#{rule.name}” is published as version #{version[:number]}. Old records are not touched."]}
+        {:file => path, :problems => [], store.noun.to_sym => row[:key], :version => version[:number], :lines => ["“#{rule.name}” is published as version #{version[:number]}. #{said_of(store, version)}"]}
+      end
+
+      def said_of(store, version)
+        timed = store.noun == "rule" && root.rules.compiled([version[:id]])[version[:id]]&.timing
+        timed ? "A worker builds its timers; moments that are past do not fire." : "Old records are not touched."
       end
 
       def write_out(store, row)

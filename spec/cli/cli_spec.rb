@@ -58,6 +58,11 @@ RSpec.describe "bin/yenvo", :committed do
     expect([err, code]).to match([/line \d+: trigger.stages/, 1])
   end
 
+  it "says of a rule with timers what becomes of moments that are past" do
+    timer = file(survey_rule("name" => "Hoist", "trigger" => {"when" => "date_timer", "date" => {"count" => 5, "unit" => "days", "direction" => "before", "from" => "launch_date", "at" => "08:00"}}))
+    expect(yenvo("publish", timer, "--as", "maren")[0]).to include("A worker builds its timers; moments that are past do not fire.")
+  end
+
   it "checks, publishes and exports kits as it does rules, and a rule with the kit that it uses in one call" do
     kit = File.expand_path("../../demo/kits/16-lost-deal-tidy-up.yml", __dir__)
     rule = file("name" => "Tidy up", "trigger" => {"when" => "stage_entered", "stages" => ["lost"]}, "branches" => [{"do" => [{"action" => "kit", "kit" => "lost-deal-tidy-up"}]}])
