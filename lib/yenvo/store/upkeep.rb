@@ -83,8 +83,14 @@ module Yenvo
         events = known.map { |row, _| thought(row[:kind], images[row[:record_id]].except("kind"), at, {}) }
         needs = events.zip(known).to_h { |event, (_, wait)| [event.object_id, wait.needs_to_wait] }
         seen = root.snapshots.facts(events) { |event| needs.fetch(event.object_id) }
-        found = known.zip(seen).to_h { |(row, wait), facts| [row[:id], wait.due(facts, since: row[:since])] }
+        found = known.zip(seen).to_h { |(row, wait), facts| [row[:id], over_of(wait, facts, row[:since])] }
         rows.to_h { |row| [row[:id], found[row[:id]]] }
+      end
+
+      def over_of(wait, facts, since)
+        wait.due(facts, since: since)
+      rescue Core::Error
+        nil
       end
 
       # @return [Core::Actions::Wait, nil]
@@ -137,6 +143,9 @@ module Yenvo
         kept = Core::Timing::Keeping.of(timing, facts, kept: row && kept(row), since: since, past: building) or return
         {rule_id: place.rule.id, version_id: place.rule.version_id, purpose: timing.per.to_s, kind: place.rule.kind.key, record_id: place.record, task_id: place.task,
          due_at: kept.due, look: kept.look, held_due: kept.held, since: kept.since, fired_for: kept.fired_for}
+      rescue Core::Error
+        # A calendar on which no day can be found, say: then there is no timer, and nothing else is held up.
+        nil
       end
 
       def kept(row) = Core::Timing::Keeping.new(due: row[:due_at], look: row[:look] == true, since: row[:since], fired_for: row[:fired_for], held: row[:held_due])

@@ -147,12 +147,19 @@ module Yenvo
 
         def task_of(rule, event) = (rule.timing.per == :task) ? event.detail.dig("task", "id") : nil
 
+        # Where no day can be found there is no timer.
+        def kept_of(...)
+          Timing::Keeping.of(...)
+        rescue Error
+          nil
+        end
+
         def keep(rule, task, at, since, kept = nil)
           return if rule.timing.per == :task && task.nil?
 
           timer = @timers.find { |one| one.rule.id == rule.id && one.task == task && %w[record task].include?(one.purpose) }
           found = @copy.task(task)
-          fresh = Timing::Keeping.of(rule.timing, @copy.look(at, found ? {"task" => @copy.seen(found, at)} : {}), kept: kept || timer&.kept, since: since)
+          fresh = kept_of(rule.timing, @copy.look(at, found ? {"task" => @copy.seen(found, at)} : {}), kept: kept || timer&.kept, since: since)
           timer ||= add(purpose: rule.timing.per.to_s, rule: rule, task: task) if fresh
           return unless timer
 
