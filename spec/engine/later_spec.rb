@@ -22,6 +22,14 @@ RSpec.describe "Waits and ladders" do
       expect(why).to eq(["Stage becomes Survey booked", "Waited until the time was over, and the conditions still hold"])
     end
 
+    it "still knows what the record was before the event" do
+      publish({"trigger" => {"when" => "record_changed", "field" => "value"}, "branches" => [{"if" => {"all" => [{"field" => "value", "test" => "changed"}, {"field" => "before.value", "test" => "less", "value" => 100}]}, "do" => [wait(for: span(1, "days", at: "09:00", day_off: "stays")), task("Was {{ before.value }}, is {{ record.value }}")]}]})
+      deal = make("deal", "value" => 50)["id"]
+      change(deal, {"value" => 200})
+      pass(to: [2026, 11, 26])
+      expect(made).to eq(["Was €50, is €200 25 Nov 09:00"])
+    end
+
     it "looks again, and goes on only if the conditions still hold" do
       rule(wait(for: span(2, "days", at: "09:00", day_off: "stays")), task("After"), branches: [{"if" => {"all" => [{"field" => "value", "test" => "at_least", "value" => 100}]}, "do" => [wait(for: span(2, "days", at: "09:00")), task("After")]}])
       kept = booked("value" => 200)

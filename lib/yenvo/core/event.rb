@@ -45,6 +45,9 @@ module Yenvo
         Event.new(id: id, what: what, kind: kind, record_id: record_id, before: before, after: after, who: who, at: moment, depth: depth, cause_rule: cause_rule, detail: detail)
       end
 
+      # @return [Event] the same about a record that is so now; it was so before, unless it is known what it was
+      def seen_as(image) = before.empty? ? with_both(image) : with_after(image)
+
       # @return [Event] the same with another image after it
       def with_after(image)
         Event.new(id: id, what: what, kind: kind, record_id: record_id, before: before, after: image, who: who, at: at, depth: depth, cause_rule: cause_rule, detail: detail)

@@ -32,23 +32,32 @@ module Yenvo
       # @param now [Time]
       # @return [Integer] rows dealt with
       def take(limit:, now:)
-        return 0 unless @root.timers.due?(now)
+        # Where the last look found something, there is mostly more.
+        return 0 unless @busy || @root.timers.due?(now)
 
-        @root.transaction do
-          rows = @root.timers.claim(limit: limit, now: now)
-          next 0 if rows.empty?
-
-          fire(sorted(rows, now), now)
-          rows.size
-        end
+        dealt = claim(limit, now)
+        @busy = dealt.positive?
+        dealt
       end
 
       private
 
+      def claim(limit, now)
+        @root.transaction do
+          rows = @root.timers.claim(limit: limit, now: now)
+          next 0 if rows.empty?
+
+          # Read first, so that the epoch is known to all that follows.
+          @root.schema
+          states = @root.rules.states(rows.map { |row| row[:rule_id] }.uniq)
+          fire(sorted(rows, states, now), states, now)
+          rows.size
+        end
+      end
+
       # What is to fire, after all else has been seen to: paused rules, rows that only look again, records that are gone.
       # @return [Array<Array(Hash, Hash)>] rows, each with what its entry says besides
-      def sorted(rows, now)
-        states = @root.rules.states(rows.map { |row| row[:rule_id] }.uniq)
+      def sorted(rows, states, now)
         paused, rows = rows.partition { |row| states.dig(row[:rule_id], :state) == "paused" }
         @root.timers.hold(paused.map { |row| row[:id] })
         rows = present(rows)
@@ -60,8 +69,8 @@ module Yenvo
       # Locks the records against being taken away until all is written; timers of those that are gone go too.
       def present(rows)
         ids = rows.map { |row| row[:record_id] }.uniq - [0]
-        there = ids.empty? ? [] : @root.records.hold(ids)
-        rows, gone = rows.partition { |row| row[:record_id].zero? || there.include?(row[:record_id]) }
+        @images = ids.empty? ? {} : @root.records.held(ids)
+        rows, gone = rows.partition { |row| row[:record_id].zero? || @images.key?(row[:record_id]) }
         @root.timers.delete(gone.map { |row| row[:id] })
         rows
       end
@@ -143,12 +152,11 @@ module Yenvo
         end
       end
 
-      def fire(list, now)
+      def fire(list, states, now)
         return if list.empty?
 
-        names = @root.rules.names(list.map { |row, _| row[:rule_id] })
-        entries = @root.journal.add_fired(list.map { |row, detail| Firing.entry(row, detail, names[row[:rule_id]], now) })
-        @turn.settle(entries, now)
+        entries = @root.journal.add_fired(list.map { |row, detail| Firing.entry(row, detail, states.dig(row[:rule_id], :name), now) })
+        @turn.settle(entries, now, images: @images)
         move_on(list.map(&:first), now)
       end
 

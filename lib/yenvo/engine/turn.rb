@@ -26,8 +26,9 @@ module Yenvo
       end
 
       # @return [Array<Store::Runs::Outcome>] what the rules say about entries, and writes it
-      def settle(entries, now)
-        facts = facts(entries, now)
+      # @param images [Hash{Integer => Hash}] of records that are locked, so that they need not be read again
+      def settle(entries, now, images: {})
+        facts = facts(entries, now, images)
         outcomes = outcomes(entries, facts, now)
         @root.runs.write(outcomes, now: now) if outcomes.any?
         @root.copies.go_on(entries, now: now)
@@ -48,8 +49,9 @@ module Yenvo
         end
       end
 
-      def facts(entries, now)
+      def facts(entries, now, images)
         events = entries.map { |entry| @root.journal.event(entry) }
+        events.map! { |event| (event.after.nil? && (image = images[event.record_id])) ? event.seen_as(image) : event } unless images.empty?
         @books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
         # A timer is met by the version that set it, which may not be in force any more.
         @addressed = addressed(events)

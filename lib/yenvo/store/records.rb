@@ -98,7 +98,7 @@ module Yenvo
       def held_of(kind, after:, limit:)
         found = db[:records].select(*Image::COLUMNS).where(kind: kind).order(:id).limit(limit)
         found = found.where { Sequel[:id] > after } if after
-        found.lock_style(Sequel.lit("LOCK IN SHARE MODE")).all.to_h { |row| [row[:id], Image.of(row).merge!("kind" => row[:kind])] }
+        found.lock_style(SHARED).all.to_h { |row| [row[:id], Image.of(row).merge!("kind" => row[:kind])] }
       end
 
       # @return [Integer] how many there are of a kind
@@ -111,8 +111,11 @@ module Yenvo
       def titles(ids) = db[:records].where(id: ids.compact.uniq).select(:id, :title, :kind).as_hash(:id)
 
       # Keeps records from being changed or taken away until the transaction ends.
-      # @return [Set<Integer>] those that are there
-      def hold(ids) = db[:records].where(id: ids.sort).order(:id).lock_style(Sequel.lit("LOCK IN SHARE MODE")).select_map(:id).to_set
+      # @return [Hash{Integer => Hash}] images of those that are there
+      def held(ids) = db[:records].select(*Image::COLUMNS).where(id: ids.sort).order(:id).lock_style(SHARED).all.to_h { |row| [row[:id], Image.of(row)] }
+
+      SHARED = Sequel.lit("LOCK IN SHARE MODE")
+      private_constant :SHARED
 
       # Locks a record against other saves until the transaction ends.
       def lock(id) = db[:records].select(*Image::COLUMNS).where(id: id).for_update.first || raise(NotFound, "There is no record #{id}; it may have been removed.")

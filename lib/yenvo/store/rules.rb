@@ -115,11 +115,11 @@ module Yenvo
         books[epoch] ||= Rulebook.new(in_force(epoch).filter_map { |row| compile(row, schema, calendar) })
       end
 
-      # @return [Hash{Integer => Hash}] state, version_id and published_at (of that version) by rule
+      # @return [Hash{Integer => Hash}] name, state, version_id and published_at (of that version) by rule
       def states(ids)
         return {} if ids.empty?
 
-        db[:rules].where(Sequel[:rules][:id] => ids).left_join(:rule_versions, id: Sequel[:rules][:version_id]).select(Sequel[:rules][:id], :state, :version_id, :published_at).as_hash(:id)
+        db[:rules].where(Sequel[:rules][:id] => ids).left_join(:rule_versions, id: Sequel[:rules][:version_id]).select(Sequel[:rules][:id], :name, :state, :version_id, :published_at).as_hash(:id)
       end
 
       # @param epoch [Integer]

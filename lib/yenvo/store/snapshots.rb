@@ -43,7 +43,8 @@ module Yenvo
 
       private
 
-      # What happened to a task brings no image of its record; it is that of the moment.
+      # What happened to a task, and a timer, brings no image of its record; it is that of the moment. What went before a wait
+      # stands with its timer.
       # @return [Array<Core::Event>]
       def filled(events)
         bare = events.select { |event| event.after.nil? }
@@ -51,7 +52,7 @@ module Yenvo
 
         images = fetch(bare.map { |event| [nil, event.record_id, event.id] })
         events.map do |event|
-          event.after ? event : event.with_both((images[[event.record_id, event.id]] || images[event.record_id] || {}).except("kind"))
+          event.after ? event : event.seen_as((images[[event.record_id, event.id]] || images[event.record_id] || {}).except("kind"))
         end
       end
 
