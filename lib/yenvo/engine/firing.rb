@@ -49,7 +49,7 @@ module Yenvo
 
           # Read first, so that the epoch is known to all that follows.
           @root.schema
-          states = @root.rules.states(rows.map { |row| row[:rule_id] }.uniq)
+          states = @root.rules.states
           fire(sorted(rows, states, now), states, now)
           rows.size
         end

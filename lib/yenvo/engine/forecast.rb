@@ -39,7 +39,7 @@ module Yenvo
       private
 
       def ones(rows)
-        states = @root.rules.states(rows.map { |row| row[:rule_id] }.uniq)
+        states = @root.rules.states
         rows = rows.select { |row| states.dig(row[:rule_id], :state) == "on" && row[:purpose] != "rule" }
         rules = @root.rules.compiled(rows.map { |row| row[:version_id] }.uniq)
         tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, @now)
@@ -79,7 +79,7 @@ module Yenvo
       def schedules(till)
         @root.rules.timed(@root.epoch).rules.select { |rule| rule.timing.per == :rule && !rule.timing.once? }.flat_map do |rule|
           at = rule.timing.next_after(@now)
-          next [] if at.nil? || at > till || @root.rules.states([rule.id]).dig(rule.id, :state) != "on"
+          next [] if at.nil? || at > till || @root.rules.states.dig(rule.id, :state) != "on"
 
           images = @root.records.images(@root.records.ids_of(rule.kind.key, after: nil, limit: MOST_OF_SCHEDULE, pins: rule.pins)).values
           planned(images.map { |image| [{purpose: "rule"}, rule, event({rule_id: rule.id, record_id: image["id"], due_at: at, depth: 0, purpose: "rule"}, image, nil)] })

@@ -115,11 +115,13 @@ module Yenvo
         books[epoch] ||= Rulebook.new(in_force(epoch).filter_map { |row| compile(row, schema, calendar) })
       end
 
+      # How all rules stand. Whatever changes that begins an epoch, so it is read once for each.
       # @return [Hash{Integer => Hash}] name, state, version_id and published_at (of that version) by rule
-      def states(ids)
-        return {} if ids.empty?
-
-        db[:rules].where(Sequel[:rules][:id] => ids).left_join(:rule_versions, id: Sequel[:rules][:version_id]).select(Sequel[:rules][:id], :name, :state, :version_id, :published_at).as_hash(:id)
+      def states
+        now = root.epoch
+        @states = nil unless @states_of == now
+        @states_of = now
+        @states ||= db[:rules].left_join(:rule_versions, id: Sequel[:rules][:version_id]).select(Sequel[:rules][:id], :name, :state, :version_id, :published_at).as_hash(:id)
       end
 
       # @param epoch [Integer]
