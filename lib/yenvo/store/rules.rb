@@ -119,18 +119,20 @@ module Yenvo
       # @return [Hash{Integer => Hash}] name, state, version_id and published_at (of that version) by rule
       def states
         now = root.epoch
-        @states = nil unless @states_of == now
-        @states_of = now
-        @states ||= db[:rules].left_join(:rule_versions, id: Sequel[:rules][:version_id]).select(Sequel[:rules][:id], :name, :state, :version_id, :published_at).as_hash(:id)
+        known = @states
+        return known[1] if known && known[0] == now
+
+        db[:rules].left_join(:rule_versions, id: Sequel[:rules][:version_id]).select(Sequel[:rules][:id], :name, :state, :version_id, :published_at).as_hash(:id).tap { |all| @states = [now, all] }
       end
 
       # @param epoch [Integer]
       # @return [TimerBook] the rules that time wakes; those that are paused keep their timers
       def timed(epoch)
         schema = root.schema
-        @timed = nil unless @timed && @timed[0].equal?(schema) && @timed[1] == epoch
-        @timed ||= [schema, epoch, TimerBook.new(kept.filter_map { |row| compile(row) })]
-        @timed[2]
+        known = @timed
+        return known[2] if known && known[0].equal?(schema) && known[1] == epoch
+
+        TimerBook.new(kept.filter_map { |row| compile(row) }).tap { |book| @timed = [schema, epoch, book] }
       end
 
       # @return [Boolean] whether any rule in force looks at new tasks about records of the kind
