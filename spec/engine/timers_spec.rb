@@ -67,6 +67,26 @@ RSpec.describe "Timers" do
       expect(dues).to eq(["16 Dec 09:00"])
     end
 
+    it "follows a link that changes half-way to its date" do
+      rule(date_timer(2, "days", "boat.boat_owner.cover_expires", at: "09:00", day_off: "stays"), record: "ticket")
+      first, second = %w[2026-12-11 2026-12-20].map { |day| make("contact", "cover_expires" => day)["id"] }
+      deal = make("deal", "boat_owner" => first)["id"]
+      make("ticket", "boat" => deal)
+      work
+      expect(dues).to eq(["9 Dec 09:00"])
+      change(deal, {"boat_owner" => second})
+      work
+      expect(dues).to eq(["18 Dec 09:00"])
+    end
+
+    it "fires two of one record that are due at once one after the other, the second seeing what the first did" do
+      rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), {"action" => "move", "to" => "lost"}, name: "First")
+      rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), task("Second"), name: "Second", only_if: {"all" => [{"field" => "boat_owner.country", "test" => "is_empty"}, {"field" => "stage", "test" => "is_not", "value" => "lost"}]})
+      make("deal", "launch_date" => "2026-12-10")
+      pass(to: [2026, 12, 6])
+      expect([made, root.records.images(db[:records].select_map(:id)).values.map { |image| image["stage"] }]).to eq([[], ["lost"]])
+    end
+
     it "counts hours from a date with time, across a change of the clocks" do
       rule(date_timer(3, "days", "made", direction: "after", at: "08:30", day_off: "stays"), task("Days"))
       rule(date_timer(72, "hours", "made", direction: "after", day_off: "stays"), task("Hours"))
