@@ -87,6 +87,27 @@ RSpec.describe "Timers" do
       expect([made, root.records.images(db[:records].select_map(:id)).values.map { |image| image["stage"] }]).to eq([[], ["lost"]])
     end
 
+    it "forecasts many firings without a query for each, knowing what ran before" do
+      rule = rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), how_often: "once_per_visit")
+      queries = [3, 30].map do |count|
+        count.times { make("deal", "launch_date" => "2026-12-10") }
+        work
+        said = []
+        logger = Logger.new(StringIO.new).tap { |log| log.define_singleton_method(:add) { |_, text = nil, more = nil| said << (text || more) } }
+        db.loggers << logger
+        expect(Yenvo::Engine::Forecast.new(root, now: Database::NOW).to_person("wen", till: Time.utc(2026, 12, 6), limit: 100).size).to be >= count
+        db.loggers.delete(logger)
+        said.size
+      end
+      # The first look also reads how the rules stand.
+      expect(queries[1]).to be <= queries[0]
+      pass(to: [2026, 12, 6])
+      db[:records].where(kind: "deal").select_map(:id).each { |id| change(id, {"launch_date" => "2026-12-20"}, at: Time.utc(2026, 12, 6)) }
+      work(at: Time.utc(2026, 12, 6, 1))
+      found = Yenvo::Engine::Forecast.new(root, now: Time.utc(2026, 12, 6, 1)).of_rule(rule[:id])
+      expect(found.map { |one| one.plan.why }.uniq).to eq(["Already ran on this visit"])
+    end
+
     it "counts hours from a date with time, across a change of the clocks" do
       rule(date_timer(3, "days", "made", direction: "after", at: "08:30", day_off: "stays"), task("Days"))
       rule(date_timer(72, "hours", "made", direction: "after", day_off: "stays"), task("Hours"))

@@ -30,7 +30,7 @@ module Yenvo
         @rules = rules
         @schema = schema
         @at = now
-        @copy = Copy.new(start, schema, now)
+        @copy = Copy.new(start, schema)
         @timers = Pending.new(rules, @copy, start, now)
         @items = []
         @carrying = Carrying.new(self, @copy, @timers, schema, rules)

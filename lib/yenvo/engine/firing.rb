@@ -161,25 +161,27 @@ module Yenvo
       end
 
       def move_on(rows, now)
-        calendars, rest = rows.partition { |row| row[:purpose] == "rule" }
-        climbing, done = rest.partition { |row| row[:next_step] && row[:step] + 1 < row[:next_step][0].steps.size }
-        climbing.each { |row| climb(row, now) }
+        climbing, done = rows.reject { |row| row[:purpose] == "rule" }.partition { |row| row[:next_step] && row[:step] + 1 < row[:next_step][0].steps.size }
+        climb(climbing, now)
         @root.timers.fired(done)
         again = done.select { |row| Store::Timers::OF_RULES.include?(row[:purpose]) }
         book = @root.rules.timed(@root.epoch)
         again = again.filter_map { |row| (rule = book.find(row[:rule_id])) && rule.timing.again? && place(rule, row, [now, row[:due_at]].max) }
         @root.upkeep.work_out(again)
-        calendars
       end
 
-      # The next step counts from the task as this one left it.
-      def climb(row, now)
-        ladder, = row[:next_step]
-        task = @root.tasks.images([row[:task_id]], now)[row[:task_id]]
-        return @root.timers.delete([row[:id]]) unless task && task["open"]
+      # The next steps count from the tasks as these left them.
+      def climb(rows, now)
+        tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, now)
+        open, over = rows.partition { |row| tasks.dig(row[:task_id], "open") }
+        @root.timers.delete(over.map { |row| row[:id] })
+        @root.timers.update(open.to_h { |row| [row[:id], next_step(row, tasks[row[:task_id]], now)] })
+      end
 
+      def next_step(row, task, now)
+        ladder, = row[:next_step]
         since = [row[:over], now - LATE_AFTER].max
-        @root.timers.update(row[:id] => {step: row[:step] + 1, since: since, due_at: ladder.due(row[:step] + 1, task, since: since), look: false})
+        {step: row[:step] + 1, since: since, due_at: ladder.due(row[:step] + 1, task, since: since), look: false}
       end
     end
   end

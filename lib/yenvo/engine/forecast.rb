@@ -65,12 +65,15 @@ module Yenvo
       def planned(list)
         rules = list.to_h { |_, rule, event| [event.object_id, rule] }
         facts = @root.snapshots.facts(list.map(&:last), desk: @root.desks.look(now: @now)) { |event| rules.fetch(event.object_id).needs_to_plan }
-        list.zip(facts).map { |(row, rule, event), seen| one(row, rule, event, seen) }
+        met = list.zip(facts).map { |(_, rule, event), seen| [{record_id: event.record_id, at: event.at}, seen, rule] }
+        # What ran before is asked once for all.
+        stretch = Stretch.new(@root, met, @now)
+        list.zip(facts).map { |(row, rule, event), seen| one(row, rule, event, seen, stretch) }
       end
 
-      def one(row, rule, event, facts)
+      def one(row, rule, event, facts, stretch)
         shown = {at: event.at, rule: rule, record: event.record_id, title: event.after["title"], task: event.detail.dig("task", "title"), purpose: row[:purpose]}
-        One.new(**shown, plan: rule.plan(facts, now: event.at) { @root.runs.ran_lately?(rule, facts) }, error: nil)
+        One.new(**shown, plan: rule.plan(facts, now: event.at) { stretch.over?(rule, facts, rule.once_key(facts)) }, error: nil)
       rescue Core::Error => error
         One.new(**shown, plan: nil, error: error.message)
       end

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useThrottleFn } from '@vueuse/core'
 import { computed } from 'vue'
 import { answerOf, api } from '@/api/client'
 import { useLive } from '@/api/live'
@@ -13,7 +14,8 @@ const { data, reload } = useLoaded(
   () => answerOf(api.GET('/api/worklist/coming', { params: { query: { who: props.who } } })),
   [() => props.who],
 )
-useLive(() => reload())
+// News comes twice a second at busy times; what is a day away can wait a little.
+useLive(useThrottleFn(() => void reload(), 10_000, true))
 const items = computed(() => data.value?.items ?? [])
 </script>
 

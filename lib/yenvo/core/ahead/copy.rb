@@ -13,7 +13,7 @@ module Yenvo
         attr_reader :image, :kind, :id, :copies, :start
 
         # @param start [Start]
-        def initialize(start, schema, now)
+        def initialize(start, schema)
           @start = start
           @schema = schema
           @kind = schema.kind(start.kind)
@@ -26,7 +26,6 @@ module Yenvo
           @tasks = start.tasks.to_h { |task| [task[:image]["id"], Task.new(id: task[:image]["id"], **task.slice(:image, :due_at, :late_noted, :made_at, :copy, :kit_task, :redated))] }
           @events = []
           @last = 0
-          @now = now
         end
 
         def tasks = @tasks.values

@@ -51,7 +51,7 @@ module Yenvo
         # @return [Array(Time, Boolean), nil] the moment, and whether it is one at which to look again and not to fire
         def due(facts, since:) = raise(NotImplementedError)
 
-        # @param image [Hash] of a record; facts: see +due+
+        # @param facts [Facts] see +due+
         # @return [Time, nil] from when it counts for a record of which nothing more is known
         def since(_facts) = nil
 
