@@ -67,21 +67,24 @@ const count = (event: Event) =>
           :label="`${label}: unit`"
           @update:model-value="(unit) => put({ unit })"
         />
-        <SelectBox
-          :model-value="value.direction ?? 'after'"
-          :options="[
-            { value: 'before', words: 'before' },
-            { value: 'after', words: 'after' },
-          ]"
-          :label="`${label}: before or after`"
-          @update:model-value="(direction) => put({ direction })"
-        />
-        <SelectBox
-          :model-value="value.from ?? usual.from!"
-          :options="froms"
-          :label="`${label}: of what`"
-          @update:model-value="(from) => put({ from })"
-        />
+        <!-- Where there is one thing to count from, it counts on from that. -->
+        <template v-if="froms.length > 1">
+          <SelectBox
+            :model-value="value.direction ?? 'after'"
+            :options="[
+              { value: 'before', words: 'before' },
+              { value: 'after', words: 'after' },
+            ]"
+            :label="`${label}: before or after`"
+            @update:model-value="(direction) => put({ direction })"
+          />
+          <SelectBox
+            :model-value="value.from ?? usual.from!"
+            :options="froms"
+            :label="`${label}: of what`"
+            @update:model-value="(from) => put({ from })"
+          />
+        </template>
       </div>
       <div class="mt-2 flex flex-wrap items-center gap-2">
         <label v-if="!CLOCKED.includes(value.unit)" class="flex items-center gap-2 text-muted"

@@ -36,7 +36,7 @@ const fromNow = (rule: DateRule | undefined) => rule && { ...rule, from: 'now', 
   </p>
   <DateRuleEditor
     :model-value="action.for"
-    label="A time"
+    label="Time"
     :references="[]"
     :froms="BEGIN"
     :wrong="wrong.for"
@@ -44,7 +44,7 @@ const fromNow = (rule: DateRule | undefined) => rule && { ...rule, from: 'now', 
   />
   <DateRuleEditor
     :model-value="action.date"
-    label="A date of the record"
+    label="Date of the record"
     :references="[]"
     :froms="dates"
     :wrong="wrong.date"
@@ -65,7 +65,7 @@ const fromNow = (rule: DateRule | undefined) => rule && { ...rule, from: 'now', 
   </FormRow>
   <DateRuleEditor
     :model-value="action.limit"
-    label="At most"
+    label="Limit"
     :references="[]"
     :froms="BEGIN"
     :wrong="wrong.limit"
