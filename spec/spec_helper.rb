@@ -17,7 +17,7 @@ RSpec.configure do |config|
   config.include Properties
   config.define_derived_metadata(file_path: %r{/spec/web/}) { |meta| meta[:web] = true }
   config.include WebClient, :web
-  config.before(:each, :web) { app && Rack::Attack.cache.store = Yenvo::Web::Counters.new }
+  config.before(:each, :web) { app }
   config.define_derived_metadata(file_path: %r{/spec/browser/}) { |meta| meta.update(browser: true, db: false) }
   config.before(:each, :browser) { Capybara.app_host = Browser.house[1] }
   config.include Processes, :processes

@@ -5,26 +5,38 @@ require "yenvo/engine"
 module Yenvo
   # Puts a process together from the environment.
   module Boot
+    # Seconds that a call, or a worker, waits for a lock that somebody else holds.
+    WEB_LOCK_SECONDS = 4
+    WORKER_LOCK_SECONDS = 20
+
     module_function
 
     # @param env [Hash{String => String}]
     # @return [Web::House]
     def house(env)
       require "yenvo/web"
-      settings = Settings.load(env)
+      settings = Settings.load(env).fit_for_web!
       log(env)
-      root = Store::Root.open(settings.database_url, connections: env.fetch("YENVO_THREADS", "8").to_i + 4)
-      root.files = settings.files if settings.files
-      Web::House.new(root: root, clock: clock = Clock.new(start: settings.clock_start, moved: root.moved_clock), settings: settings, live: Web::Live.new(root, clock: clock))
+      root = store(settings, connections: env.fetch("YENVO_THREADS", "8").to_i + 4, lock_seconds: WEB_LOCK_SECONDS)
+      clock = Clock.new(start: settings.clock_start, moved: root.moved_clock)
+      Web::House.new(root: root, clock: clock, settings: settings, live: Web::Live.new(root, clock: clock))
     end
 
     # @return [Engine::Worker]
     def worker(env)
       settings = Settings.load(env)
       log(env)
-      root = Store::Root.open(settings.database_url, connections: 2)
+      root = store(settings, connections: 2, lock_seconds: WORKER_LOCK_SECONDS)
+      clock = Clock.new(start: settings.clock_start, moved: root.moved_clock)
+      Engine::Worker.new(root, clock: clock, poll_seconds: settings.poll_seconds, batch_size: settings.batch_size)
+    end
+
+    # @return [Store::Root]
+    def store(settings, connections:, lock_seconds:)
+      root = Store::Root.open(settings.database_url, connections: connections, lock_seconds: lock_seconds)
       root.files = settings.files if settings.files
-      Engine::Worker.new(root, clock: Clock.new(start: settings.clock_start, moved: root.moved_clock), poll_seconds: settings.poll_seconds, batch_size: settings.batch_size)
+      root.secret = settings.session_secret
+      root
     end
 
     # Logs as JSON lines to standard error.

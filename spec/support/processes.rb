@@ -13,9 +13,12 @@ module Processes
     spawn(environment(url, **env), "bin/yenvo", "worker", out: File::NULL, err: log("worker"), pgroup: true).tap { |pid| started << pid }
   end
 
+  # @return [Integer] pid of the web process that was started last
+  attr_reader :web_pid
+
   # @return [String] address of a web process, once it answers
   def start_web(url, port: free_port, **env)
-    started << spawn(environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), "bundle", "exec", "puma", "--config", "config.puma.rb", "config.ru", out: File::NULL, err: log("web"), pgroup: true)
+    started << @web_pid = spawn(environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), "bundle", "exec", "puma", "--config", "config.puma.rb", "config.ru", out: File::NULL, err: log("web"), pgroup: true)
     "http://127.0.0.1:#{port}".tap { |address| wait_until("the web process answers", seconds: 30) { answers?(address) } }
   end
 

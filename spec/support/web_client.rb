@@ -11,14 +11,16 @@ module WebClient
     def app(root)
       @app ||= begin
         require "yenvo/web"
-        settings = Yenvo::Settings.load("DATABASE_URL" => Database.url, "YENVO_SECRET" => "s" * 64, "YENVO_DEMO" => "1")
         @clock = Database::FixedClock.new(Database::NOW)
+        root.secret = settings.session_secret
         house = Yenvo::Web::House.new(root: root, clock: @clock, settings: settings, live: Yenvo::Web::Live.new(root))
         Yenvo::Web::App.build(house, pages: File.expand_path("../fixtures/pages", __dir__))
       end
     end
 
     attr_reader :clock
+
+    def settings = @settings ||= Yenvo::Settings.load("DATABASE_URL" => Database.url, "YENVO_SECRET" => "s" * 64, "YENVO_DEMO" => "1")
 
     def contract = @contract ||= Yenvo::Web::Contract.new(Yenvo::Web::Contract::DOCUMENT)
 
@@ -40,7 +42,9 @@ module WebClient
   def call(method, path, body = nil, token: csrf, **fields)
     body ||= fields unless fields.empty?
     header "X-CSRF-Token", token
-    custom_request(method.to_s.upcase, path, {}, {:input => body && JSON.generate(body), "CONTENT_TYPE" => "application/json"}.compact)
+    # As the page sends it: without a body there is no type of one either.
+    sent = body.nil? ? {input: ""} : {:input => JSON.generate(body), "CONTENT_TYPE" => "application/json"}
+    custom_request(method.to_s.upcase, path, {}, sent)
     hold_to_contract(method, path.split("?").first)
     last_response.body.start_with?("{") ? JSON.parse(last_response.body) : {}
   end

@@ -63,28 +63,3 @@ RSpec.describe "The house" do
     expect(Yenvo::Settings.load("DATABASE_URL" => "mysql2://u:hidden@h/d", "YENVO_SECRET" => "s" * 64).inspect).not_to include("hidden")
   end
 end
-
-RSpec.describe "Live news", :committed, :processes do
-  it "reaches an open page within two seconds of what a worker did" do
-    publish(survey_rule)
-    address = start_web(Database.url)
-    start_worker(Database.url)
-    # What is timed is the news, not the start of a worker.
-    make("contact", "title" => "Somebody else")
-    wait_until("the worker is up", seconds: 20) { root.waiting.count.zero? }
-    uri = URI(address)
-    cookie, token = Net::HTTP.start(uri.host, uri.port) { |http| http.get("/api/session").then { |answer| [answer["set-cookie"][/yenvo=[^;]+/], JSON.parse(answer.body)["csrf"]] } }
-    cookie = Net::HTTP.start(uri.host, uri.port) do |http|
-      http.post("/api/sign-in", JSON.generate(email: "hollie@fennick.example", password: Yenvo::Settings::DEMO_PASSWORD), "content-type" => "application/json", "cookie" => cookie, "x-csrf-token" => token)["set-cookie"][/yenvo=[^;]+/]
-    end
-    socket = TCPSocket.new(uri.host, uri.port)
-    socket.write("GET /api/live HTTP/1.1\r\nHost: #{uri.host}\r\nCookie: #{cookie}\r\n\r\n")
-    heard = +""
-    listen = -> { heard << socket.read_nonblock(4096, exception: false).then { |text| text.is_a?(String) ? text : "" } }
-    wait_until("the stream is open") { listen.call.include?(": hello") }
-    id = make("deal", "stage" => "survey_booked")["id"]
-    wait_until("the news came", seconds: 2) { listen.call.include?("\"tasks\":[#{db[:tasks].get(:id) || "?"}]") && heard.include?("\"records\":[#{id}]") }
-  ensure
-    socket&.close
-  end
-end

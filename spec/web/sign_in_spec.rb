@@ -22,10 +22,62 @@ RSpec.describe "Signing in" do
     expect(status).to eq(401)
   end
 
-  it "locks a sign-in after failed tries, even for the right password" do
-    8.times { call(:post, "/api/sign-in", email: "osk@fennick.example", password: "guess") }
-    locked = call(:post, "/api/sign-in", email: "osk@fennick.example", password: Yenvo::Settings::DEMO_PASSWORD)
-    expect([status, locked["error"]]).to match([403, /locked for 15 minutes/])
+  describe "after failed tries" do
+    def try(email, password = "guess", from: "192.0.2.7")
+      clear_cookies
+      @token = nil
+      header "X-CSRF-Token", csrf
+      custom_request("POST", "/api/sign-in", {}, {:input => JSON.generate(email: email, password: password), "CONTENT_TYPE" => "application/json", "REMOTE_ADDR" => from})
+      [last_response.status, JSON.parse(last_response.body)["error"]]
+    end
+
+    before { allow(WebClient.clock).to receive(:now) { @at || Database::NOW } }
+
+    it "makes whoever tries from one address wait, longer each time, and nobody else" do
+      4.times { expect(try("osk@fennick.example")[0]).to eq(401) }
+      expect(try("osk@fennick.example")).to eq([401, Yenvo::Web::SignIn::WRONG])
+      expect(try("osk@fennick.example", Yenvo::Settings::DEMO_PASSWORD)).to eq([429, "Too many failed tries to sign in from here. Wait 15 seconds, then try again."])
+      expect(try("osk@fennick.example", Yenvo::Settings::DEMO_PASSWORD, from: "192.0.2.8")[0]).to eq(200)
+      @at = Database::NOW + 16
+      expect(try("osk@fennick.example")[0]).to eq(401)
+      expect(try("osk@fennick.example")[1]).to include("Wait 30 seconds")
+      @at += 31
+      expect(try("osk@fennick.example", Yenvo::Settings::DEMO_PASSWORD)[0]).to eq(200)
+      expect(try("osk@fennick.example")[0]).to eq(401)
+    end
+
+    it "says the same, and takes as long, whether anybody has the address or not" do
+      known, unknown = %w[osk nobody].map { |name| Array.new(7) { try("#{name}@fennick.example") } }
+      expect(known).to eq(unknown)
+      allow(Argon2::Password).to receive(:verify_password).and_call_original
+      try("somebody@fennick.example")
+      expect(Argon2::Password).to have_received(:verify_password).once
+    end
+
+    it "tells the person once, in the bell, from where it was tried" do
+      7.times { try("osk@fennick.example") }
+      7.times { try("osk@fennick.example", from: "192.0.2.9") }
+      expect(db[:notices].select_map(%i[person text])).to eq([["osk", "5 tries to sign in as you from 192.0.2.7 have failed. If it was not you, tell an administrator."]])
+    end
+
+    it "does not believe what callers say about their address, but what a named proxy says" do
+      peer = Yenvo::Web::Peer.new([IPAddr.new("10.0.0.0/8")])
+      seen = ->(from, **headers) { peer.address({"REMOTE_ADDR" => from}.merge(headers.transform_keys(&:to_s))) }
+      expect(seen.call("192.0.2.7", HTTP_X_FORWARDED_FOR: "198.51.100.1", HTTP_FORWARDED: "for=198.51.100.1")).to eq("192.0.2.7")
+      expect(seen.call("10.0.0.1", HTTP_X_FORWARDED_FOR: "198.51.100.9, 198.51.100.1, 10.0.0.2", HTTP_FORWARDED: "for=203.0.113.1")).to eq("198.51.100.1")
+      expect(seen.call("10.0.0.1", HTTP_X_FORWARDED_FOR: "what, ever")).to eq("10.0.0.1")
+      expect(seen.call("2001:db8:1:2:3::4")).to eq("2001:db8:1:2::/64")
+      expect([seen.call(""), seen.call(nil)]).to eq(%w[unknown unknown])
+    end
+
+    it "counts in a table that cannot grow beyond its slots" do
+      600.times { |i| try("nobody#{i}@fennick.example", from: "192.0.2.#{i % 250}") if i < 40 }
+      expect(db[:counts].max(:slot)).to be < Yenvo::Store::Counts::SLOTS
+      expect(root.counts.add("a", seconds: 60)).to eq(1)
+      expect(root.counts.add("a", seconds: 60)).to eq(2)
+      db[:counts].update(ends_at: Sequel.lit("NOW() - INTERVAL 1 SECOND"))
+      expect([root.counts.add("a", seconds: 60), root.counts.of("a")]).to eq([1, 1])
+    end
   end
 
   it "slows down who tries many sign-ins from one address" do
@@ -39,7 +91,7 @@ RSpec.describe "Signing in" do
     cookie = last_response["set-cookie"] || rack_mock_session.cookie_jar.to_hash
     kept = rack_mock_session.cookie_jar["yenvo"]
     call(:post, "/api/sign-out")
-    expect(status).to eq(200)
+    expect([status, last_request.content_type]).to eq([200, nil])
     get_json("/api/setup")
     expect(status).to eq(401)
     clear_cookies
@@ -59,6 +111,52 @@ RSpec.describe "Signing in" do
     sign_in("wen")
     db[:people].where(key: "wen").update(active: false)
     get_json("/api/setup")
+    expect(status).to eq(401)
+  end
+
+  it "ends the sessions of somebody who leaves, who stays outside until let in again by a sign-in of their own" do
+    sign_in("wen")
+    kept = rack_mock_session.cookie_jar["yenvo"]
+    wen = ->(active) { Yenvo::Store::SetupChanges.new(root).person("wen", {"name" => "Wen Zhao", "email" => "wen@fennick.example", "role" => "member", "team" => "yard_crew", "active" => active}, cause: cause("maren")) }
+    wen.call(false)
+    clear_cookies
+    @token = nil
+    expect(call(:post, "/api/sign-in", email: "wen@fennick.example", password: Yenvo::Settings::DEMO_PASSWORD)).to eq("error" => Yenvo::Web::SignIn::WRONG)
+    expect(db[:account_active_session_keys].count).to eq(0)
+    wen.call(true)
+    clear_cookies
+    set_cookie "yenvo=#{kept}"
+    get_json("/api/setup")
+    expect(status).to eq(401)
+    sign_in("wen")
+    expect(status).to eq(200)
+  end
+
+  it "does not let a leaver in by a change that says nothing about it" do
+    changes = Yenvo::Store::SetupChanges.new(root)
+    wen = {"name" => "Wen Zhao", "email" => "wen@fennick.example", "role" => "member", "team" => "yard_crew"}
+    changes.person("wen", wen.merge("active" => false), cause: cause("maren"))
+    changes.person("wen", wen.merge("name" => "Wen Z"), cause: cause("maren"))
+    expect(root.people.find("wen")).to include(active: false, name: "Wen Z")
+  end
+
+  it "lets looking at pages write nothing, and notes behind it that somebody is still here" do
+    sign_in("hollie")
+    db[:account_active_session_keys].update(last_use: Sequel.lit("CURRENT_TIMESTAMP - INTERVAL 11 HOUR"))
+    log = StringIO.new
+    db.loggers << Logger.new(log)
+    %w[/api/setup /api/worklist /api/records?kind=deal /api/session /api/notices].each { |path| get_json(path) }
+    db.loggers.clear
+    expect(log.string).not_to match(/INSERT|UPDATE|DELETE/)
+    env = last_request.env
+    env["yenvo.house"].presence.write
+    expect(db[:account_active_session_keys].get(:last_use)).to be > Time.now.utc - 60
+  end
+
+  it "signs nobody in with the demo's password, and lists nobody, in a house that is not the demo's" do
+    db[:moved_clock].delete
+    expect(get_json("/api/session")).to include("demo" => [], "demo_password" => nil)
+    call(:post, "/api/sign-in", email: "maren@fennick.example", password: Yenvo::Settings::DEMO_PASSWORD)
     expect(status).to eq(401)
   end
 

@@ -97,8 +97,23 @@ module Yenvo
           fits = field && key != "changed" && (field.numeric? || field.dated?)
           raise Refused.at(key => "There is no number or date #{key.inspect} to filter by.") unless fits
         end
-        query.filters.each_key { |key| raise Refused.at(key => "There is no field #{key.inspect} to filter by.") unless type.field(key) }
+        query.filters.each { |key, values| check_filter(type, key, values) }
       end
+
+      def check_filter(type, key, values)
+        field = type.field(key)
+        raise Refused.at(key => "There is no field #{key.inspect} to filter by.") unless field
+        return unless by_number?(field)
+
+        wrong = values.find { |value| value != "" && !NUMBER.match?(value) }
+        raise Refused.at(key => "#{field.label} is filtered by a number; #{wrong[0, 60].inspect} is none.") if wrong
+      end
+
+      # A number as it stands in an address, of a size that the index holds.
+      NUMBER = /\A-?\d{1,15}(\.\d{1,15})?\z/
+      private_constant :NUMBER
+
+      def by_number?(field) = field.numeric? || field.type == "link"
 
       def base(kind) = db[:records].where(Sequel[:records][:kind] => kind)
 
@@ -126,8 +141,7 @@ module Yenvo
 
       def indexed_values(type, field, values)
         blank, filled = values.partition { |value| value == "" }
-        numeric = field.numeric? || field.type == "link"
-        test = numeric ? {empty: false, num: filled.map(&:to_f)} : {empty: false, num: 0, word: filled.map { |value| value.downcase[0, RecordIndex::WORD] }}
+        test = by_number?(field) ? {empty: false, num: filled.map(&:to_f)} : {empty: false, num: 0, word: filled.map { |value| value.downcase[0, RecordIndex::WORD] }}
         rows = db.from(Sequel[:record_index].as(:found)).where(kind: type.key, field: field.key)
         rows.where(blank.any? ? Sequel.|(test, {empty: true}) : test)
       end
@@ -171,7 +185,7 @@ module Yenvo
       # Filled-in values first, whichever way they run; then the empty ones.
       def by_index(type, query)
         field = type.field(query.sort)
-        column = (field.numeric? || field.type == "link") ? :num : :word
+        column = by_number?(field) ? :num : :word
         rows = (query.after && query.after["empty"]) ? [] : indexed(type, field, query, false, column, query.limit + 1)
         rows += indexed(type, field, query, true, column, query.limit + 1 - rows.size) if rows.size <= query.limit
         cut(rows, query.limit)

@@ -5,11 +5,22 @@ module Yenvo
     # What people are told within Yenvo.
     class Notices < Part
       PAGE = 50
+      # Characters of a notice.
+      MOST = 500
 
       # @param persons [Array<String>]
+      # @param about [Hash] columns that say what it is about: what, record_id, rule_id, run_id, task_id
       # @return [Array<Integer>] ids
-      def add(persons, text, at:, record_id: nil, rule_id: nil, run_id: nil, task_id: nil)
-        insert_all(:notices, persons.map { |person| {person: person, text: text[0, 500], record_id: record_id, rule_id: rule_id, run_id: run_id, task_id: task_id, at: at} })
+      def add(persons, text, at:, **about)
+        insert_all(:notices, persons.map { |person| {person: person, text: text[0, MOST], at: at, **about} })
+      end
+
+      # The same, but for persons who have not read yet what they were told of the same.
+      # @param what [String] what the notice is about, such as "failed"
+      # @return [Array<Integer>] ids
+      def add_once(persons, text, what:, at:, **about)
+        told = db[:notices].where(person: persons, what: what, read_at: nil, **about.slice(:rule_id)).select_map(:person)
+        add(persons - told, text, at: at, what: what, **about)
       end
 
       # @param before [Integer, nil] id to go on from

@@ -17,7 +17,7 @@ module Yenvo
         refuse("email", "The e-mail takes an address such as name@example.org; they sign in with it.") unless Core::Reading::EMAIL.match?(email) && email.size <= 190
         refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(given["role"])
         refuse("team", "There is no team #{given["team"].inspect}.") unless given["team"].nil? || root.schema.teams.key?(given["team"])
-        {name: name, email: email, role: given["role"], team: given["team"], active: given.fetch("active", true), **(given.key?("hours") ? {hours: hours(given["hours"])} : {})}
+        {name: name, email: email, role: given["role"], team: given["team"], **(given.key?("active") ? {active: given["active"]} : {}), **(given.key?("hours") ? {hours: hours(given["hours"])} : {})}
       end
 
       # @return [Array<Array(Date, Date)>]

@@ -6,14 +6,27 @@ module Yenvo
   module Store
     # One database with all that is kept in it.
     class Root
+      # Seconds after which the server ends a session that stands still within a transaction, so that what it holds is free.
+      IDLE_SECONDS = 30
+      LOCK_SECONDS = 20
       OPTIONS = {
-        # Left alone, MariaDB turns a filter on a page of a list into a join over all that matches, and sorts that.
-        # READ COMMITTED keeps workers out of each other's gap locks.
-        connect_sqls: ["SET SESSION optimizer_switch='exists_to_in=off'", "SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED"],
         encoding: "utf8mb4", fractional_seconds: true, timezone: "+00:00", connect_timeout: 5, read_timeout: 60,
         sql_mode: "STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION"
       }.freeze
+      # Left alone, MariaDB turns a filter on a page of a list into a join over all that matches, and sorts that.
+      # READ COMMITTED keeps workers out of each other's gap locks.
+      SETTINGS = ["SET SESSION optimizer_switch='exists_to_in=off'", "SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED",
+        "SET SESSION idle_transaction_timeout=#{IDLE_SECONDS}"].freeze
+      # Errors after which the same transaction may go well: it was in another's way.
       RETRY = [Sequel::SerializationFailure, Sequel::DatabaseLockTimeout].freeze
+      AWAY = [Sequel::DatabaseConnectionError, Sequel::DatabaseDisconnectError].freeze
+      # Errors that say nothing about what was asked.
+      PASSING = [*AWAY, *RETRY, Sequel::PoolTimeout].freeze
+      TRIES = 6
+      # Whoever waited this long for a lock does not wait as long again and again.
+      LOCK_TRIES = 2
+      # Seconds before the second try, at most; twice as many before each further one.
+      REST = 0.02
 
       NEWEST = "SELECT (SELECT MAX(id) FROM epochs) AS newest, (SELECT MAX(id) FROM epochs WHERE what = 'setup') AS setup"
 
@@ -27,10 +40,15 @@ module Yenvo
       # @return [String] folder in which attached files stand; shared by all web processes
       attr_accessor :files
 
+      # @return [String] what nobody outside knows, the same for all processes
+      attr_accessor :secret
+
       # @param url [String] mysql2://...
       # @param connections [Integer] at most
-      def self.open(url, connections: 8)
-        db = Sequel.connect(url, **OPTIONS, max_connections: connections, pool_timeout: 10)
+      # @param lock_seconds [Integer] how long a statement waits for a lock
+      def self.open(url, connections: 8, lock_seconds: LOCK_SECONDS)
+        settings = [*SETTINGS, "SET SESSION innodb_lock_wait_timeout=#{Integer(lock_seconds)}"]
+        db = Sequel.connect(url, **OPTIONS, connect_sqls: settings, max_connections: connections, pool_timeout: 10)
         db.extension :connection_validator
         db.pool.connection_validation_timeout = 1
         new(db)
@@ -40,21 +58,33 @@ module Yenvo
       def initialize(db)
         @db = db
         @files = File.expand_path("../../../tmp/files", __dir__)
+        @secret = "yenvo"
         db.extend_datasets(PlainTruth)
         @setup_lock = Mutex.new
         @seen_here = :"yenvo_setup_of_#{object_id}"
       end
 
+      # Nothing of the database, whose address holds a password.
+      def inspect = "#<#{self.class}>"
+
       # Brings the tables up to date.
       def migrate = Sequel::Migrator.run(db, MIGRATIONS)
 
-      # One transaction, tried again after a deadlock, a lock that took too long or a failed certification in a cluster.
-      def transaction
+      # One transaction, tried again after a deadlock, a lock that took too long or a failed certification in a cluster, with
+      # a rest by chance in between, so that the same ones do not meet again.
+      # @raise [Uncertain] when the database went away while it was committing
+      def transaction(&block)
         return yield if db.in_transaction?
 
-        db.transaction(retry_on: RETRY, num_retries: 5) do
-          forget
-          yield
+        tries = 0
+        begin
+          attempt(&block)
+        rescue *RETRY => error
+          tries += 1
+          raise if tries >= (error.is_a?(Sequel::DatabaseLockTimeout) ? LOCK_TRIES : TRIES)
+
+          sleep(rand * REST * (2**tries))
+          retry
         end
       ensure
         forget unless db.in_transaction?
@@ -62,6 +92,25 @@ module Yenvo
 
       # Drops what this thread has seen of set-up and epochs, so that its next look is a fresh one.
       def forget = Thread.current[@seen_here] = nil
+
+      # Sees set-up and epochs as they are at the first look, until the block ends; for what only reads.
+      def at_one_moment
+        return yield if @looking_here && Thread.current[@looking_here]
+
+        @looking_here ||= :"yenvo_looking_of_#{object_id}"
+        Thread.current[@looking_here] = true
+        forget
+        yield
+      ensure
+        Thread.current[@looking_here] = nil
+        forget
+      end
+
+      # @return [Boolean] whether the database answers and takes what is written; in a cluster a node without a majority does not
+      def writable?
+        on, ready = db.fetch("SELECT @@wsrep_on AS clustered, (SELECT VARIABLE_VALUE FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'WSREP_READY') AS ready").first.values_at(:clustered, :ready)
+        on.to_i.zero? || ready == "ON"
+      end
 
       def journal = @journal ||= Journal.new(self)
       def people = @people ||= People.new(self)
@@ -97,6 +146,8 @@ module Yenvo
       def undo = @undo ||= Undo.new(self)
       def figures = @figures ||= Figures.new(self)
       def history = @history ||= History.new(self)
+      def counts = @counts ||= Counts.new(self)
+      def failed_sign_ins = @failed_sign_ins ||= FailedSignIns.new(self)
 
       # @return [Core::Schema] as of the newest epoch
       def schema = setup[0]
@@ -106,14 +157,19 @@ module Yenvo
 
       # @return [Integer] the newest epoch; within a transaction, as of its first look
       def epoch
+        return setup[2] if looking?
+
         seen = Thread.current[@seen_here]
         (seen && db.in_transaction?) ? seen[2] : (db[:epochs].max(:id) || 0)
       end
 
-      # Begins a new epoch: what rules or schema say from now on.
+      # Begins a new epoch: what rules or schema say from now on. Epochs are numbered in the order in which they are
+      # committed, in a cluster too: each writes one row that the next has to wait for. Otherwise a book that was read
+      # between two of them would lack the earlier for good.
       # @return [Integer]
       def begin_epoch(what, who:, now:)
         forget
+        db[:book_turn].update(turn: Sequel[:turn] + 1)
         db[:epochs].insert(what: what, who: who, at: now)
       end
 
@@ -121,12 +177,26 @@ module Yenvo
       #   a transaction, so that all of it sees the same
       def setup
         seen = Thread.current[@seen_here]
-        return seen if seen && db.in_transaction?
+        return seen if seen && (db.in_transaction? || looking?)
 
         Thread.current[@seen_here] = fresh_setup
       end
 
       private
+
+      def looking? = @looking_here && Thread.current[@looking_here]
+
+      def attempt
+        done = false
+        db.transaction do
+          forget
+          yield.tap { done = true }
+        end
+      rescue *AWAY
+        raise unless done
+
+        raise Uncertain, "The database went away while committing."
+      end
 
       def fresh_setup
         newest, stamp = db.fetch(NEWEST).first.values_at(:newest, :setup)

@@ -86,7 +86,7 @@ module Yenvo
       def person(key, given, cause:)
         row = PersonForm.new(root).read(given, key)
         raise NotFound, "There is no person #{key.inspect}." if key && root.people.find(key).nil?
-        refuse("active", "You cannot take away your own access.") if key == cause.who && (!row[:active] || row[:role] != "administrator")
+        refuse("active", "You cannot take away your own access.") if key == cause.who && (row[:active] == false || row[:role] != "administrator")
 
         absences = PersonForm.absences(given["absences"])
         password = key ? nil : SecureRandom.alphanumeric(14)
@@ -94,6 +94,7 @@ module Yenvo
         save("person", cause) do
           key ? db[:people].where(key: key).update(row) : add_person(name, row, password)
           db[:accounts].where(person: name).update(email: row[:email])
+          root.people.let_in(name, row.fetch(:active) { root.people.find(name)[:active] })
           db[:absences].where(person: name).delete
           db[:absences].import(%i[person from_on to_on], absences.map { |from, to| [name, from, to] })
         end

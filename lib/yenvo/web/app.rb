@@ -12,7 +12,6 @@ module Yenvo
         "/api/trail" => Trails, "/api/runs" => Runs, "/api/notices" => Notices, "/api/jobs" => Jobs, "/api/undo" => Undos, "/api/patterns" => Patterns, "/api/door" => Doors,
         "/api/kits" => Kits, "/api/copies" => Copies, "/api/queues" => Queues, "/api/team" => Team, "/api/presets" => Presets, "/api/proposals" => Proposals
       }.freeze
-      SESSION_SECONDS = 7 * 86_400
 
       module_function
 
@@ -20,8 +19,9 @@ module Yenvo
       # @param pages [String] folder of the built front end
       # @return [#call]
       def build(house, pages:)
-        Counters.install
+        Counters.install(house.root)
         contract = Contract.new(Contract::DOCUMENT)
+        kept = cookie(house.settings)
         Rack::Builder.app do
           use Doorway, house
           map("/healthz") { run Health.new(house, deep: false) }
@@ -29,10 +29,12 @@ module Yenvo
           map("/metrics") { run Metrics.new(house) }
           map("/api") do
             use Rack::Attack
-            use Rack::Session::Cookie, key: "yenvo", secret: house.settings.session_secret, same_site: :lax, httponly: true, secure: house.settings.https, expire_after: SESSION_SECONDS
+            use Described, contract, open: true
+            use Rack::Session::Cookie, **kept
             use Forgery
             use SignIn.for(house.root)
-            use Guard, contract
+            use Guard
+            use Described, contract, open: false
             map("/live") { run house.live }
             RESOURCES.each { |path, resource| map(path.delete_prefix("/api")) { run resource.new } }
             run Nowhere
@@ -40,6 +42,11 @@ module Yenvo
           map("/openapi.yaml") { run ->(_env) { [200, {"content-type" => "application/yaml"}, [Contract::SOURCE]] } }
           run Pages.new(pages)
         end
+      end
+
+      # With HTTPS the cookie is bound to this very host (RFC 6265bis, "__Host-").
+      def cookie(settings)
+        {key: settings.https ? "__Host-yenvo" : "yenvo", secret: settings.session_secret, path: "/", same_site: :lax, httponly: true, secure: settings.https, expire_after: Store::People::LIFETIME_SECONDS}
       end
     end
   end

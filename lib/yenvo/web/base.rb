@@ -4,6 +4,8 @@ module Yenvo
   module Web
     # What every resource stands on: who calls, what they may, and how errors become answers.
     class Base < Sinatra::Base
+      NUMBER = /\A\d{1,18}\z/
+
       configure do
         set :show_exceptions, false
         set :raise_errors, true
@@ -14,7 +16,10 @@ module Yenvo
         set :host_authorization, {permitted_hosts: []}
       end
 
-      before { content_type :json }
+      before do
+        content_type :json
+        headers "cache-control" => "no-store"
+      end
 
       error(Store::NotFound) { |error| refuse 404, error.message }
       error(Store::Refused) { |error| refuse 422, error.message, fields: error.fields }
@@ -36,13 +41,15 @@ module Yenvo
 
       def answer(status, body) = halt(status, JSON.generate(body))
       def refuse(status, sentence, **more) = answer(status, {error: sentence, **more})
-      def number(name) = params[name]&.then { |text| Integer(text, 10) }
 
-      def id
-        Integer(params["id"], 10)
-      rescue ArgumentError
-        raise Store::NotFound, "There is nothing at this address."
-      end
+      # @return [Integer, nil] what a setting of the address says; the description has held it to digits
+      def number(name) = params[name]&.to_i
+
+      # @return [Integer] a part of the address
+      # @raise [Store::NotFound] when that is no number which the database could hold
+      def part(name) = NUMBER.match?(params[name].to_s) ? params[name].to_i : raise(Store::NotFound, "There is nothing at this address.")
+
+      def id = part("id")
     end
   end
 end

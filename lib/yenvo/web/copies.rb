@@ -24,7 +24,7 @@ module Yenvo
       post("/:id/stop") { changed { root.copies.stop(id, cause: cause) } }
 
       get "/:id/move/:version" do
-        answer 200, root.copies.preview_move(id, version_of(number("version")), now: now)
+        answer 200, root.copies.preview_move(id, version_of(part("version")), now: now)
       end
 
       post("/:id/move") { changed { root.copies.move(id, version_of(body_of_call["version"]), cause: cause) } }

@@ -4,37 +4,29 @@ require "rack/attack"
 
 module Yenvo
   module Web
-    # Counts tries per address in the memory of this process, for rack-attack.
+    # Where rack-attack counts tries: in the database, so that limits hold over all web processes.
     class Counters
-      MAX = 10_000
+      TRIES = {"sign-ins" => [30, "/api/sign-in", "Too many tries to sign in from here. Wait a minute, then try again."],
+               "doors" => [20, "/api/door/", "Too much came in from here. Wait a minute, then send it again."]}.freeze
+      PERIOD = 60
 
       # Begins to count, with the limits that hold.
-      def self.install
-        Rack::Attack.cache.store = new
-        Rack::Attack.throttle("sign-ins", limit: 30, period: 60) { |request| request.ip if request.post? && request.path == "/api/sign-in" }
-        Rack::Attack.throttle("doors", limit: 20, period: 60) { |request| request.ip if request.post? && request.path.start_with?("/api/door/") }
-        Rack::Attack.throttled_responder = ->(request) { Json.refuse(429, request.path.start_with?("/api/door/") ? "Too much came in from here. Wait a minute, then send it again." : "Too many tries to sign in from here. Wait a minute, then try again.") }
-      end
-
-      def initialize
-        @lock = Mutex.new
-        @counts = {}
-      end
-
-      def increment(key, amount, expires_in: 60, **)
-        @lock.synchronize do
-          now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-          @counts.delete_if { |_, (_, ends)| ends < now } if @counts.size > MAX
-          count, ends = @counts[key]
-          count, ends = 0, now + expires_in if ends.nil? || ends < now
-          @counts[key] = [count + amount, ends]
-          count + amount
+      # @param root [Store::Root]
+      def self.install(root)
+        Rack::Attack.cache.store = new(root.counts)
+        TRIES.each do |name, (limit, path, _)|
+          Rack::Attack.throttle(name, limit: limit, period: PERIOD) { |request| request.env["yenvo.address"] if request.post? && request.path.start_with?(path) }
         end
+        Rack::Attack.throttled_responder = ->(request) { Json.refuse(429, TRIES.fetch(request.env["rack.attack.matched"])[2]) }
       end
 
-      def read(key) = @lock.synchronize { @counts[key]&.first }
-      def write(key, value, expires_in: 60, **) = @lock.synchronize { @counts[key] = [value, Process.clock_gettime(Process::CLOCK_MONOTONIC) + expires_in] }
-      def delete(key) = @lock.synchronize { @counts.delete(key) }
+      # @param counts [Store::Counts]
+      def initialize(counts)
+        @counts = counts
+      end
+
+      def increment(key, amount, expires_in: PERIOD, **) = @counts.add(key, amount: amount, seconds: expires_in)
+      def read(key) = @counts.of(key)
     end
   end
 end

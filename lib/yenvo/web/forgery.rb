@@ -8,8 +8,17 @@ module Yenvo
       # @return [String] a token for the session, masked anew each time
       def self.token_for(session) = token(session)
 
-      # What comes in by a door carries no session, so nobody's rights can be borrowed by it.
-      def accepts?(env) = env["PATH_INFO"].start_with?(Guard::DOORS) || super
+      # What comes in by a door carries no session, so nobody's rights can be borrowed by it. A token in the query or in
+      # a form, which other sites can send, is not looked for.
+      def accepts?(env)
+        return true if env["PATH_INFO"].start_with?(Described::DOORS)
+
+        set_token(session(env))
+        safe?(env) || valid_token?(env, env["HTTP_X_CSRF_TOKEN"])
+      rescue ArgumentError, TypeError
+        # What is no token at all.
+        false
+      end
 
       def deny(_env) = Json.refuse(403, "This page is older than your session. Load it again, then repeat what you did.", code: "token")
       alias_method :react, :deny

@@ -2,7 +2,7 @@
 
 module Yenvo
   module Web
-    # /healthz: the process lives. /readyz: and its database answers.
+    # /healthz: the process lives. /readyz: and its database answers, and takes what is written.
     class Health
       def initialize(house, deep:)
         @house = house
@@ -10,7 +10,8 @@ module Yenvo
       end
 
       def call(_env)
-        @house.root.db.get(1) if @deep
+        return Json.refuse(503, "This node of the database is not part of a cluster that has a majority.") if @deep && !@house.root.writable?
+
         Json.answer(200, {ok: true})
       end
     end

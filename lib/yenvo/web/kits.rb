@@ -74,7 +74,7 @@ module Yenvo
 
       get("/:id/copies") { answer 200, {copies: present.copies(root.copies.running_of(id))} }
 
-      get("/:id/versions/:number") { answer 200, {kit: root.kits.version!(id, number("number")).to_h} }
+      get("/:id/versions/:number") { answer 200, {kit: root.kits.version!(id, part("number")).to_h} }
 
       private
 

@@ -24,11 +24,21 @@ module Yenvo
         @house = house
       end
 
-      def call(_env)
+      def call(env)
+        return Json.refuse(403, "The figures are given out to this machine alone, or to who sends the token of YENVO_METRICS_TOKEN.") unless may?(env)
+
         WAITING.set(@house.root.waiting.count)
         first = @house.root.timers.next_due
         LATE.set(first ? [@house.clock.now - first, 0].max : 0)
-        [200, {"content-type" => Prometheus::Client::Formats::Text::CONTENT_TYPE}, [Prometheus::Client::Formats::Text.marshal(REGISTRY)]]
+        [200, {"content-type" => Prometheus::Client::Formats::Text::CONTENT_TYPE, "cache-control" => "no-store"}, [Prometheus::Client::Formats::Text.marshal(REGISTRY)]]
+      end
+
+      private
+
+      def may?(env)
+        token = @house.settings.metrics_token or return @house.peer.here?(env)
+
+        Rack::Utils.secure_compare(env["HTTP_AUTHORIZATION"].to_s, "Bearer #{token}")
       end
     end
   end

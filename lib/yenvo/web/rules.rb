@@ -56,7 +56,7 @@ module Yenvo
       # Two versions beside each other; number 0 is the draft.
       get "/:id/compare/:one/:other" do
         row = root.rules.find!(id)
-        one, other = %w[one other].map { |name| number(name).zero? ? root.rules.draft_of(row) : root.rules.version!(id, number(name)) }
+        one, other = %w[one other].map { |name| part(name).zero? ? root.rules.draft_of(row) : root.rules.version!(id, part(name)) }
         answer 200, {one: one.to_h, other: other.to_h, changes: Core::RuleChanges.words(one, other, root.schema)}
       end
 
@@ -75,7 +75,7 @@ module Yenvo
                      next: present.firings(Engine::Forecast.new(root, now: now).of_rule(id))}
       end
 
-      get("/:id/versions/:number") { answer 200, {rule: root.rules.version!(id, number("number")).to_h} }
+      get("/:id/versions/:number") { answer 200, {rule: root.rules.version!(id, part("number")).to_h} }
 
       private
 

@@ -31,9 +31,8 @@ module Yenvo
         return unless params["after"]
 
         moment, id = params["after"].split("_")
-        {"due_at" => Core::Reading.moment(RecordQuery.moment(moment)), "id" => Integer(id, 10)}
-      rescue ArgumentError, TypeError
-        RecordQuery.unknown_place
+        RecordQuery.unknown_place unless NUMBER.match?(id.to_s)
+        {"due_at" => Core::Reading.moment(RecordQuery.moment(moment)), "id" => id.to_i}
       end
 
       def place(row) = "#{Core::Reading.moment(root.worklist.over?(filter) ? row[:done_at] : row[:due_at])}_#{row[:id]}"

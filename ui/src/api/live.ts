@@ -14,6 +14,12 @@ let source: EventSource | null = null
 let stepDown: (() => void) | null = null
 let listening = false
 
+/** What a message says; null when so much changed that it is not named one by one. */
+export function newsOf(message: string): News {
+  const said = JSON.parse(message) as NonNullable<News> | { all: true }
+  return 'all' in said ? null : said
+}
+
 function hear(word: Word) {
   if ('connected' in word) connected.value = word.connected
   else listeners.forEach((listener) => listener(word.news))
@@ -30,7 +36,7 @@ function open() {
     pass({ connected: true })
     pass({ news: null })
   }
-  source.onmessage = (message) => pass({ news: JSON.parse(message.data as string) as News })
+  source.onmessage = (message) => pass({ news: newsOf(message.data as string) })
   source.onerror = () => {
     pass({ connected: false })
     // A refused stream is not tried again by the browser itself.

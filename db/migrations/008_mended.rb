@@ -1,0 +1,60 @@
+# frozen_string_literal: true
+
+# What use and attack have shown to be missing.
+Sequel.migration do
+  up do
+    # The one row that every new epoch writes first, so that epochs are numbered in the order of their commits.
+    create_table(:book_turn) do
+      Integer :id, null: false, primary_key: true
+      column :turn, :bigint, null: false, default: 0
+    end
+    from(:book_turn).insert(id: 1, turn: 0)
+
+    # How often something happened within a while, in a fixed number of slots.
+    create_table(:counts) do
+      Integer :slot, null: false, primary_key: true
+      Integer :amount, null: false
+      DateTime :ends_at, null: false, size: 6
+    end
+
+    # Failed tries to sign in, by e-mail and address, in a fixed number of slots.
+    create_table(:failed_sign_ins) do
+      Integer :slot, null: false, primary_key: true
+      Integer :failures, null: false
+      DateTime :last_at, null: false, size: 6
+      DateTime :until_at, null: true, size: 6
+    end
+    drop_table(:account_lockouts)
+    drop_table(:account_login_failures)
+
+    # What a notice is about, where Yenvo asks whether somebody has been told already.
+    alter_table(:notices) do
+      add_column :what, String, size: 20, null: true
+      add_index %i[person what at], name: :notices_told_already
+    end
+
+    # Whoever has left has a closed account (3), which signs nobody in.
+    from(:accounts).where(person: from(:people).where(active: false).select(:key)).update(status_id: 3)
+    from(:account_active_session_keys).where(account_id: from(:accounts).where(status_id: 3).select(:id)).delete
+  end
+
+  down do
+    alter_table(:notices) do
+      drop_index %i[person what at], name: :notices_told_already
+      drop_column :what
+    end
+    create_table(:account_login_failures) do
+      foreign_key :id, :accounts, type: :Bignum, primary_key: true
+      Integer :number, null: false, default: 1
+    end
+    create_table(:account_lockouts) do
+      foreign_key :id, :accounts, type: :Bignum, primary_key: true
+      String :key, size: 64, null: false
+      DateTime :deadline, null: false
+      DateTime :email_last_sent
+    end
+    drop_table(:failed_sign_ins)
+    drop_table(:counts)
+    drop_table(:book_turn)
+  end
+end

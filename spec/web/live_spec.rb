@@ -1,0 +1,73 @@
+# frozen_string_literal: true
+
+RSpec.describe "Live news", :committed, :processes do
+  let!(:address) { start_web(Database.url) }
+
+  def descriptors = Dir.children("/proc/#{web_pid}/fd").size
+
+  def open_streams(guest, count)
+    streams = Array.new(count) { guest.listen }
+    wait_until("they are open") { streams.all? { |stream| stream.heard?(": hello") } }
+    streams
+  end
+
+  it "reaches an open page within two seconds of what a worker did" do
+    publish(survey_rule)
+    start_worker(Database.url)
+    # What is timed is the news, not the start of a worker.
+    make("contact", "title" => "Somebody else")
+    wait_until("the worker is up", seconds: 20) { root.waiting.count.zero? }
+    stream = open_streams(Streams::Guest.new(address, "hollie"), 1)[0]
+    id = make("deal", "stage" => "survey_booked")["id"]
+    wait_until("the news came", seconds: 2) { stream.heard?("\"tasks\":[#{db[:tasks].get(:id) || "?"}]") && stream.heard?("\"records\":[#{id}]") }
+  ensure
+    stream&.close
+  end
+
+  it "keeps no descriptor of pages that have gone, before or after the greeting" do
+    guests = %w[hollie wen callum tobias ines osk].map { |name| Streams::Guest.new(address, name) }
+    # The process keeps its connections to the database, of which there are at most twelve.
+    before = descriptors + 12
+    guests.each do |guest|
+      open_streams(guest, 8).each(&:close)
+      # Gone at once, before anything was said.
+      2.times { guest.listen.close }
+    end
+    wait_until("the descriptors are free again") { descriptors <= before }
+    open_streams(guests[0], 10).each(&:close)
+  end
+
+  it "opens ten to a person, says to the next that it is too many, and has room again when one has gone" do
+    guest = Streams::Guest.new(address, "hollie")
+    streams = open_streams(guest, 10)
+    refused = guest.ask("Get", "/api/live")
+    expect([refused.code, refused["retry-after"], JSON.parse(refused.body)["error"]]).to match(["503", "30", /Too many pages/])
+    other = open_streams(Streams::Guest.new(address, "wen"), 1)
+    streams.pop.close
+    make("contact", "title" => "News")
+    wait_until("there is room again") { (one = guest.listen) && streams.push(one) && wait_until("an answer") { one.heard?("HTTP/1.1") } && one.heard?("200 OK") }
+  ensure
+    [*streams, *other].each(&:close)
+  end
+
+  it "ends with the session: signed out, too old, or of somebody who has left" do
+    guests = %w[hollie wen callum tobias].to_h { |name| [name, Streams::Guest.new(address, name)] }
+    streams = guests.transform_values { |guest| open_streams(guest, 1)[0] }
+    expect(guests["hollie"].ask("Post", "/api/sign-out").code).to eq("200")
+    root.db[:people].where(key: "wen").update(active: false)
+    db[:account_active_session_keys].where(account_id: db[:accounts].where(person: "callum").select(:id)).update(last_use: Sequel.lit("NOW() - INTERVAL 13 HOUR"))
+    wait_until("three have ended") { %w[hollie wen callum].all? { |name| streams[name].ended? } }
+    expect([streams["tobias"].ended?, guests["hollie"].ask("Get", "/api/setup").code]).to eq([false, "401"])
+  ensure
+    root.db[:people].update(active: true)
+    streams&.each_value(&:close)
+  end
+
+  it "tells pages to look at everything again when more has changed than it names" do
+    stream = open_streams(Streams::Guest.new(address, "hollie"), 1)[0]
+    root.transaction { 250.times { |i| make("contact", "title" => "Owner #{i}") } }
+    wait_until("it is told") { stream.heard?("data: {\"all\":true}") }
+  ensure
+    stream&.close
+  end
+end
