@@ -19,7 +19,9 @@ module Yenvo
       log(env)
       root = store(settings, connections: env.fetch("YENVO_THREADS", "8").to_i + 4, lock_seconds: WEB_LOCK_SECONDS)
       clock = Clock.new(start: settings.clock_start, moved: root.moved_clock)
-      Web::House.new(root: root, clock: clock, settings: settings, live: Web::Live.new(root, clock: clock))
+      house = Web::House.new(root: root, clock: clock, settings: settings, live: Web::Live.new(root, clock: clock))
+      Web::Health.serve(house, port: settings.health_port) if settings.health_port
+      house
     end
 
     # @return [Engine::Worker]

@@ -5,7 +5,7 @@ require "yenvo/core"
 
 module Yenvo
   # What the environment says, read once at boot. See docs/operations.md for all names.
-  Settings = Core::Value.define(:database_url, :host, :port, :session_secret, :clock_start, :poll_seconds, :batch_size, :demo, :https, :files, :proxies, :metrics_token) do
+  Settings = Core::Value.define(:database_url, :host, :port, :session_secret, :clock_start, :poll_seconds, :batch_size, :demo, :https, :files, :proxies, :metrics_token, :health_port) do
     # @param env [Hash{String => String}]
     # @return [Settings]
     # @raise [Core::Error] naming every variable that is missing or wrong
@@ -53,7 +53,7 @@ module Yenvo
       wrong("YENVO_SECRET must have at least 64 characters") if @env["YENVO_SECRET"].to_s.size < 64
       wrong("YENVO_METRICS_TOKEN must have at least 16 characters") if @env["YENVO_METRICS_TOKEN"] && @env["YENVO_METRICS_TOKEN"].size < 16
       port, poll_seconds, batch_size = NUMBERS.map { |name, usual| number(name, usual) }
-      plain = {port: port.to_i, poll_seconds: poll_seconds, batch_size: batch_size.to_i, host: host, proxies: proxies, **flags, **texts}
+      plain = {port: port.to_i, poll_seconds: poll_seconds, batch_size: batch_size.to_i, host: host, proxies: proxies, health_port: health_port, **flags, **texts}
       raise Core::Error, "The settings are not right: #{@wrong.join("; ")}." if @wrong.any?
 
       Settings.new(**plain)
@@ -64,6 +64,12 @@ module Yenvo
     def wrong(words) = @wrong << words
 
     def texts = {database_url: @env["DATABASE_URL"], session_secret: @env["YENVO_SECRET"], clock_start: @env["YENVO_CLOCK"], files: @env["YENVO_FILES"], metrics_token: @env["YENVO_METRICS_TOKEN"]}
+
+    def health_port
+      text = @env["YENVO_HEALTH_PORT"] or return
+      text.match?(/\A[1-9]\d{1,4}\z/) ? text.to_i : wrong("YENVO_HEALTH_PORT must be a port such as 9293; #{text.inspect} is none")
+    end
+
     def flags = {demo: @env["YENVO_DEMO"] == "1", https: @env["YENVO_HTTPS"] == "1"}
 
     def number(name, usual)

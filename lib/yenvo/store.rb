@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "json"
+require "semantic_logger"
 require "sequel"
 require "yenvo/core"
 

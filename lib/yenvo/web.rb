@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "json"
+require "puma"
 require "sinatra/base"
 require "rack/protection"
 require "rack/session"

@@ -371,7 +371,7 @@ RSpec.describe "Timers" do
       work
       calls = 0
       allow_any_instance_of(Yenvo::Engine::Turn).to receive(:settle).and_wrap_original do |original, entries, now|
-        raise "It fails now" if entries.any? { |entry| entry[:detail].to_s.include?("\"Broken\"") } && (calls += 1) < 4
+        raise "It fails now" if entries.any? { |entry| entry[:detail].to_s.include?("\"Broken\"") } && (calls += 1) < 8
 
         original.call(entries, now)
       end

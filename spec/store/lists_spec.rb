@@ -80,16 +80,6 @@ RSpec.describe "Yenvo::Store::Lists at 100,000 records", :committed do
     db.fetch("ANALYZE TABLE records, record_index, tasks").all
   end
 
-  # Rows that the handlers of the storage engine touched for a block.
-  def rows_read
-    db.synchronize do |_|
-      count = -> { db.fetch("SHOW SESSION STATUS LIKE 'Handler_read%'").all.sum { |row| row[:Value].to_i } }
-      before = count.call
-      yield
-      count.call - before
-    end
-  end
-
   it "answers each page and each search from an index, reading no more rows than it must" do
     fill
     base = {kind: "deal", filters: {}, search: nil, sort: "changed", down: true, after: nil, limit: 50}

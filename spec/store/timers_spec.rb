@@ -1,13 +1,6 @@
 # frozen_string_literal: true
 
 RSpec.describe Yenvo::Store::Timers do
-  def rows_read
-    count = -> { db.fetch("SHOW SESSION STATUS LIKE 'Handler_read%'").all.sum { |row| row[:Value].to_i } }
-    before = count.call
-    yield
-    count.call - before
-  end
-
   # All but a few of them far ahead, of three rules.
   def fill(rule)
     db.run <<~SQL

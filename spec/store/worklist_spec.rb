@@ -11,15 +11,6 @@ RSpec.describe "The worklist at 200,000 tasks", :committed do
     db.fetch("ANALYZE TABLE tasks").all
   end
 
-  def rows_read
-    db.synchronize do |_|
-      count = -> { db.fetch("SHOW SESSION STATUS LIKE 'Handler_read%'").all.sum { |row| row[:Value].to_i } }
-      before = count.call
-      yield
-      count.call - before
-    end
-  end
-
   it "opens by one query over an index, whatever is asked of it" do
     fill
     now = Database::NOW

@@ -98,6 +98,16 @@ module Database
     @passed_to = to
   end
 
+  # @return [Integer] rows that the storage engine was asked for by a block, all on one connection
+  def rows_read
+    db.synchronize do
+      count = -> { db.fetch("SHOW SESSION STATUS LIKE 'Handler_read%'").all.sum { |row| row[:Value].to_i } }
+      before = count.call
+      yield
+      count.call - before
+    end
+  end
+
   # @return [Hash, nil] the sentences by field with which a block was refused
   def refused
     yield

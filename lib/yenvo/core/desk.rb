@@ -58,7 +58,7 @@ module Yenvo
         result = yield
         @turns, @loads, @taken = before if result.nil?
         result
-      rescue Error
+      rescue
         @turns, @loads, @taken = before
         raise
       end

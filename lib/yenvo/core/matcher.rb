@@ -73,23 +73,34 @@ module Yenvo
       # The rule that an event meets first of those after a place in the order, for rules that run one after the other,
       # each seeing what the earlier one changed.
       # @param after [Integer] place, -1 for the beginning
+      # @yield as +hits+ does
       # @return [Array(CompiledRule, Integer), nil]
-      def next_hit(facts, after)
-        rule = candidates(facts.event).select { |one| @order[one] > after }.sort_by { |one| @order[one] }.find { |one| one.hit(facts) }
+      def next_hit(facts, after, &broken)
+        rule = candidates(facts.event).select { |one| @order[one] > after }.sort_by { |one| @order[one] }
+          .find { |one| broken ? hit_or_tell(one, facts, &broken) : one.hit(facts) }
         rule && [rule, @order[rule]]
       end
 
       # @param facts [Facts]
+      # @yieldparam rule [CompiledRule] one that broke when it was asked
+      # @yieldparam error [StandardError] without a block it is raised
       # @return [Array<CompiledRule>] those that run, in order; how often each may run is not looked at
-      def hits(facts)
+      def hits(facts, &broken)
         event = facts.event
         return [] if event.depth >= CompiledRule::MAX_DEPTH
 
-        met = candidates(event).select { |rule| !(event.cause_rule && event.cause_rule == rule.id) && rule.hit(facts) }
+        met = candidates(event).select { |rule| !(event.cause_rule && event.cause_rule == rule.id) && (broken ? hit_or_tell(rule, facts, &broken) : rule.hit(facts)) }
         (met.size > 1) ? met.sort_by { |rule| @order[rule] } : met
       end
 
       private
+
+      def hit_or_tell(rule, facts)
+        rule.hit(facts)
+      rescue => error
+        yield(rule, error)
+        nil
+      end
 
       # What is started by hand or over all records that match, and what a timer fires, meets one rule alone.
       def addressed(event) = @by_id[event.detail["rule"]]&.then { |rule| (rule.kind.key == event.kind) ? rule : nil }

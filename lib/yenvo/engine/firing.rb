@@ -35,14 +35,15 @@ module Yenvo
         # Where the last look found something, there is mostly more.
         return 0 unless @busy || @root.timers.due?(now)
 
-        dealt = claim(limit, now)
+        dealt = Turn.with_care { |careful| claim(limit, now, careful) }
         @busy = dealt.positive?
         dealt
       end
 
       private
 
-      def claim(limit, now)
+      def claim(limit, now, careful)
+        @careful = careful
         @root.transaction do
           rows = @root.timers.claim(limit: limit, now: now)
           next 0 if rows.empty?
@@ -156,7 +157,7 @@ module Yenvo
         return if list.empty?
 
         entries = @root.journal.add_fired(list.map { |row, detail| Firing.entry(row, detail, states.dig(row[:rule_id], :name), now) })
-        @turn.settle(entries, now, images: @images)
+        @turn.settle(entries, now, images: @images, careful: @careful)
         move_on(list.map(&:first), now)
       end
 

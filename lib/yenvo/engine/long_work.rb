@@ -15,7 +15,7 @@ module Yenvo
       # Does one bit of the next job.
       # @param now [Time]
       # @return [Integer] records looked at, 0 when there is no job
-      # @raise [Sequel::Error] when the database is away; any other error ends the job as failed
+      # @raise [Sequel::Error] when the database is away or others are in the way; any other error ends the job as failed
       def take(now:)
         return 0 unless @root.jobs.under_way?
 
@@ -27,9 +27,7 @@ module Yenvo
 
           [@kinds.fetch(job[:what]).bit(job, rule, now), 1].max
         end
-      rescue Sequel::Error
-        raise
-      rescue => error
+      rescue Store::Breakage => error
         raise unless job
 
         @log.error("A job failed", {job: job[:id]}, error)

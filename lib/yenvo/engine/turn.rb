@@ -13,6 +13,9 @@ module Yenvo
         @log = log
       end
 
+      # @return [Array<Integer>] numbers of the entries that were claimed last
+      attr_reader :at_hand
+
       # @param limit [Integer] entries at most
       # @param now [Time]
       # @return [Integer] entries settled
@@ -20,17 +23,28 @@ module Yenvo
         # Where the last turn found something, there is mostly more.
         return 0 if !@busy && @root.waiting.none?
 
-        settled = claim(limit, now)
+        settled = Turn.with_care { |careful| claim(limit, now, careful) }
         @busy = settled.positive?
         settled
       end
 
+      # Does something, and when a rule breaks it, all of it again with care, so that what broke fails alone. To be careful
+      # from the start would cost a savepoint for each rule.
+      # @yieldparam careful [Boolean]
+      def self.with_care
+        yield false
+      rescue Store::Breakage
+        yield true
+      end
+
+      # @param careful [Boolean] whether each rule is asked and carried out for itself
       # @return [Array<Store::Runs::Outcome>] what the rules say about entries, and writes it
       # @param images [Hash{Integer => Hash}] of records that are locked, so that they need not be read again
-      def settle(entries, now, images: {})
+      def settle(entries, now, images: {}, careful: false)
+        @careful = careful
         facts = facts(entries, now, images)
         outcomes = outcomes(entries, facts, now)
-        @root.runs.write(outcomes, now: now) if outcomes.any?
+        @root.runs.write(outcomes, now: now, careful: careful) if outcomes.any?
         @root.copies.go_on(entries, now: now)
         @root.upkeep.follow(facts.map(&:event), now: now)
         outcomes
@@ -38,14 +52,14 @@ module Yenvo
 
       private
 
-      def claim(limit, now)
+      def claim(limit, now, careful)
         @root.transaction do
-          ids = @root.waiting.claim(limit: limit, now: now)
-          next 0 if ids.empty?
+          @at_hand = @root.waiting.claim(limit: limit, now: now)
+          next 0 if @at_hand.empty?
 
-          settle(@root.journal.entries(ids), now)
-          @root.waiting.settle(ids)
-          ids.size
+          settle(@root.journal.entries(@at_hand), now, careful: careful)
+          @root.waiting.settle(@at_hand)
+          @at_hand.size
         end
       end
 
@@ -69,16 +83,26 @@ module Yenvo
       end
 
       def outcomes(entries, facts, now)
-        met = entries.each_index.flat_map { |i| rules_met(i, facts[i]).map { |rule| [entries[i], facts[i], rule] } }
+        broken = []
+        met = entries.each_index.flat_map { |i| rules_met(i, facts[i], entries[i], broken).map { |rule| [entries[i], facts[i], rule] } }
         stretch = Stretch.new(@root, met, now)
-        met.filter_map { |entry, seen, rule| @desk.attempt { outcome(entry, seen, rule, stretch, now) } }.tap { @root.desks.settle(@desk) }
+        found = met.filter_map { |entry, seen, rule| @desk.attempt { outcome(entry, seen, rule, stretch, now) } }.tap { @root.desks.settle(@desk) }
+        broken + found
       end
 
-      def rules_met(index, facts)
+      def rules_met(index, facts, entry, broken)
+        return met_with_care(index, facts, entry, broken) if @careful && facts.event.what != "timer_fired"
         return @books[index].matcher.hits(facts) unless facts.event.what == "timer_fired"
 
         rule = @addressed[facts.event.id]
         (rule && (Core::Continuation.of?(facts.event) || rule.hit(facts))) ? [rule] : []
+      end
+
+      # Asks each rule for itself; one that cannot be asked is noted as failed.
+      def met_with_care(index, facts, entry, broken)
+        @books[index].matcher.hits(facts) do |rule, error|
+          broken << failed(entry, rule, Store::Breakage.sentence(error, entry: entry[:id], rule: rule.id))
+        end
       end
 
       def outcome(entry, facts, rule, stretch, now)
@@ -88,13 +112,8 @@ module Yenvo
 
         stretch.note(rule, facts, key)
         Store::Runs::Outcome.new(entry: entry, rule: rule, plan: plan, error: nil, once_key: key)
-      rescue Core::Error => error
-        failed(entry, rule, error.message)
-      rescue Sequel::Error
-        raise
-      rescue => error
-        @log.error("A rule could not be planned", {rule: rule.id, entry: entry[:id]}, error)
-        failed(entry, rule, "Yenvo could not work out what to do. Those who run it find the reason in the log, under entry #{entry[:id]}.")
+      rescue Store::Breakage => error
+        failed(entry, rule, Store::Breakage.sentence(error, entry: entry[:id], rule: rule.id))
       end
 
       def failed(entry, rule, sentence) = Store::Runs::Outcome.new(entry: entry, rule: rule, plan: nil, error: sentence, once_key: nil)

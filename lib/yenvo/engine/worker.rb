@@ -8,7 +8,9 @@ module Yenvo
     class Worker
       MAX_PAUSE = 5
       # Errors after which the same turn may go well: the database went away, or two transactions were in each other's way.
-      PASSING = [Sequel::DatabaseConnectionError, Sequel::DatabaseDisconnectError, Sequel::PoolTimeout, Sequel::SerializationFailure, Sequel::DatabaseLockTimeout].freeze
+      PASSING = [*Store::Root::PASSING, Store::Uncertain].freeze
+      # After turns of others' that went well a smaller one grows again.
+      GROWS_BY = 2
 
       # @param root [Store::Root]
       # @param clock [Clock]
@@ -26,6 +28,7 @@ module Yenvo
         @bell = Bell.new
         @careful = 0
         @failures = 0
+        @at_once = batch_size
       end
 
       # Runs until +stop+.
@@ -55,9 +58,10 @@ module Yenvo
 
       # @return [Numeric] seconds to rest before the next turn
       def turn
-        settled = @turn.take(limit: @careful.positive? ? 1 : @batch_size, now: @clock.now)
+        settled = @turn.take(limit: @careful.positive? ? 1 : @at_once, now: @clock.now)
         @careful -= 1 if @careful.positive?
         @failures = 0
+        @at_once = [@at_once * GROWS_BY, @batch_size].min if settled.positive?
         settled += fire if settled.zero? || overdue?
         (settled.zero? && at_leisure.zero?) ? @poll_seconds : 0
       rescue *PASSING => error
@@ -103,27 +107,27 @@ module Yenvo
         0
       end
 
+      # After two transactions were in each other's way the next turns are smaller, since a small one gets through.
       def pause(error)
+        @at_once = [@at_once / 4, 1].max if Store::Root::RETRY.any? { |type| error.is_a?(type) }
         @failures += 1
         rest = [@poll_seconds * (2**[@failures, 10].min), MAX_PAUSE].min
-        @log.warn("The database does not answer; trying again", rest: rest, error: error.class.name)
+        @log.warn("The database does not answer, or others were in the way; trying again", rest: rest, error: error.class.name)
         rest
       end
 
       # A turn of many that fails is taken again one by one, so that only the entry at fault waits.
       def isolate(error)
         @log.error("A turn failed", error)
-        return set_aside(error) if @careful.positive?
+        return set_aside(error) if @turn.at_hand&.size == 1
 
         @careful = @batch_size
         0
       end
 
+      # The very entry that failed, and no other that has come to the front meanwhile.
       def set_aside(error)
-        @root.transaction do
-          ids = @root.waiting.claim(limit: 1, now: @clock.now)
-          @root.waiting.set_aside(ids[0], "#{error.class}: #{error.message}", now: @clock.now) if ids.any?
-        end
+        @root.transaction { @root.waiting.set_aside(@turn.at_hand[0], error, now: @clock.now) }
         @poll_seconds
       rescue *PASSING => passing
         pause(passing)

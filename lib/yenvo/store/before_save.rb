@@ -19,7 +19,7 @@ module Yenvo
         loop do
           event = Core::Event.new(id: nil, what: what, kind: type.key, record_id: after["id"], before: before, after: after, who: cause.who, at: cause.at, depth: cause.depth, cause_rule: cause.rule, detail: detail)
           facts = root.snapshots.facts([event]) { book.needs_before(type.key) }[0]
-          rule, place = matcher.next_hit(facts, place)
+          rule, place = matcher.next_hit(facts, place) { |broken, error| stop(broken, error) }
           return [after, outcomes] unless rule
 
           outcome, after = meet(rule, facts, after, cause)
@@ -37,9 +37,11 @@ module Yenvo
         raise Core::Error, "Title takes a few words; it cannot be empty." if after["title"].to_s.strip.empty?
 
         [Runs::Outcome.new(entry: nil, rule: rule, plan: plan, error: nil, once_key: nil), after.compact]
-      rescue Core::Error => error
-        raise Refused.at("rule" => "The rule “#{rule.rule.name}” stopped this save: #{error.message}")
+      rescue Breakage => error
+        stop(rule, error)
       end
+
+      def stop(rule, error) = raise(Refused.at("rule" => "The rule “#{rule.rule.name}” stopped this save: #{Breakage.sentence(error, rule: rule.id)}"))
     end
   end
 end

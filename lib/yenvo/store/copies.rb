@@ -256,14 +256,14 @@ module Yenvo
         db[:kit_copies].where(id: tasks.values.uniq, state: "running").order(:id).for_update.all.each do |copy|
           # What cannot be done whole leaves nothing behind.
           db.transaction(savepoint: true) { step(state_of(copy), Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: deepest.fetch(copy[:id], 0) + 1)) }
-        rescue Core::Error => error
+        rescue Breakage => error
           log_trouble(copy, error, now)
         end
       end
 
       # A kit that cannot go on must not keep the worker from its other work; the record says what is wrong.
       def log_trouble(copy, error, now)
-        said = error.is_a?(Refused) ? error.fields.values.join(" ") : error.message
+        said = Breakage.sentence(error, copy: copy[:id])
         cause = Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: 0)
         root.journal.add("kit_stuck", cause, record_id: copy[:record_id], kind: copy[:kind], detail: {"kit" => root.kits.names([copy[:kit_id]])[copy[:kit_id]], "why" => said})
       end
@@ -312,7 +312,7 @@ module Yenvo
           next unless state.kit.kit.moves == "follow"
 
           db.transaction(savepoint: true) { redate(state, Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: moved[:depth] + 1), state.kit.field.label, from: load(moved[:before])&.[](copy[:anchor_field]), to: load(moved[:after])&.[](copy[:anchor_field])) }
-        rescue Core::Error => error
+        rescue Breakage => error
           log_trouble(copy, error, now)
         end
       end

@@ -17,13 +17,14 @@ module Yenvo
         raise Refused.at("way" => "Choose what it was: #{WAYS.join(", ")}.") unless WAYS.include?(way)
 
         root.transaction do
+          # First of all: the row that is inserted leads to the record, and to take that lock afterwards would be a deadlock
+          # for two who log at once.
+          row = root.records.lock(record_id)
           db[:interactions].insert(record_id: record_id, way: way, text: plain, who: cause.who, at: cause.at, run_id: cause.run)
           detail = {"way" => way, "text" => plain}
-          next noted(record_id, cause, detail) if way == "note"
+          next noted(row, cause, detail) if way == "note"
 
           root.records.touch(record_id, at: cause.at, cause: cause, what: "interaction_logged", detail: detail)
-        rescue Sequel::ForeignKeyConstraintViolation
-          raise NotFound, "There is no record #{record_id}; it may have been removed."
         end
       end
 
@@ -59,10 +60,9 @@ module Yenvo
         raise Refused.at("text" => error.message)
       end
 
-      def noted(record_id, cause, detail)
-        row = root.records.lock(record_id)
+      def noted(row, cause, detail)
         image = Image.of(row)
-        root.journal.add("interaction_logged", cause, record_id: record_id, kind: row[:kind], before: image, after: image, detail: detail)
+        root.journal.add("interaction_logged", cause, record_id: row[:id], kind: row[:kind], before: image, after: image, detail: detail)
         image
       end
     end

@@ -70,9 +70,12 @@ module Yenvo
       end
 
       # Writes runs and carries out what they plan, in the caller's transaction. Runs that only make tasks go in by three
-      # inserts, however many there are; the others one after the other, in order.
+      # inserts, however many there are; the others one after the other, in order. Of the many at one go, one that breaks
+      # takes the others with it: whoever calls takes everything back then, and tries again +careful+.
       # @param outcomes [Array<Outcome>]
-      def write(outcomes, now:)
+      # @param careful [Boolean] each for itself, so that one that breaks fails alone
+      def write(outcomes, now:, careful: false)
+        return outcomes.each { |outcome| write_one(outcome, now) } if careful
         return write_plain(outcomes, now) if outcomes.all?(&:plain?)
 
         outcomes.chunk_while { |one, other| one.plain? && other.plain? }.each do |some|
@@ -121,6 +124,20 @@ module Yenvo
         tie_parents(tasks, task_ids)
         root.journal.add_all(tasks.zip(task_ids).map { |(row, outcome, _, begun), id| begun ? root.copies.entry(row, id, *begun) : entry(row, outcome, id, now) })
         root.worked_out.tasks_changed(outcomes.select(&:plan).map { |outcome| [outcome.entry[:kind], outcome.entry[:record_id]] }.uniq, now)
+        tell_of_failures(outcomes.zip(ids), now)
+      end
+
+      # Whoever owns a rule hears that it failed, once until they have read it.
+      def tell_of_failures(pairs, now)
+        failed = pairs.reject { |outcome, _| outcome.plan }.uniq { |outcome, _| outcome.rule.id }
+        return if failed.empty?
+
+        owners = db[:rules].where(id: failed.map { |outcome, _| outcome.rule.id }).select_hash(:id, :owner)
+        failed.each do |outcome, id|
+          title = outcome.entry[:record_id] && root.records.titles([outcome.entry[:record_id]]).dig(outcome.entry[:record_id], :title)
+          words = "“#{outcome.rule.rule.name}” failed#{" on “#{title}”" if title}: #{outcome.error}"
+          root.notices.add_once([owners[outcome.rule.id]].compact, words, what: "failed", at: now, rule_id: outcome.rule.id, run_id: id, record_id: outcome.entry[:record_id])
+        end
       end
 
       # @return [Set<Core::Effect>] the kits that begin, by identity; those in use on their record already do not
@@ -140,7 +157,7 @@ module Yenvo
 
         begun = pairs.flat_map do |outcome, run|
           cause = Journal::Cause.new(who: nil, at: now, run: run, rule: outcome.rule.id, depth: outcome.entry[:depth] + 1)
-          outcome.plan.kits.filter_map { |_, _, effect| [root.copies.copy_row(effect.data["kit"], outcome.entry[:record_id], effect.data["anchor"], now, cause), effect, cause, outcome] if kits.include?(effect) }
+          (outcome.plan&.kits || []).filter_map { |_, _, effect| [root.copies.copy_row(effect.data["kit"], outcome.entry[:record_id], effect.data["anchor"], now, cause), effect, cause, outcome] if kits.include?(effect) }
         end
         insert_all(:kit_copies, begun.map(&:first)).zip(begun) { |id, one| one[0][:id] = id }
         root.journal.add_all(begun.map { |copy, effect, cause, _| root.copies.begun(copy, effect.data["kit"], cause) })
@@ -154,13 +171,16 @@ module Yenvo
       def write_one(outcome, now)
         return write_plain([outcome], now) unless outcome.plan
 
-        db.transaction(savepoint: true) do
-          id = insert_all(:runs, [run_row(outcome, now, [])])[0]
-          actions = CarryOut.new(root, outcome, id, now).all
-          db[:runs].where(id: id).update(actions: dump(actions))
-        end
-      rescue Core::Error => error
-        write_plain([outcome.with(plan: nil, error: error.is_a?(Refused) ? error.fields.values.join(" ") : error.message, once_key: nil)], now)
+        db.transaction(savepoint: true) { outcome.plain? ? write_plain([outcome], now) : carry_out(outcome, now) }
+      rescue Breakage => error
+        said = Breakage.sentence(error, entry: outcome.entry[:id], rule: outcome.rule.id)
+        write_plain([outcome.with(plan: nil, error: said, once_key: nil)], now)
+      end
+
+      def carry_out(outcome, now)
+        id = insert_all(:runs, [run_row(outcome, now, [])])[0]
+        actions = CarryOut.new(root, outcome, id, now).all
+        db[:runs].where(id: id).update(actions: dump(actions))
       end
 
       def run_row(outcome, now, actions)

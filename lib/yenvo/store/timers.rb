@@ -48,7 +48,7 @@ module Yenvo
         changes.group_by { |_, columns| columns }.each { |columns, some| db[:timers].where(id: some.map(&:first)).update(columns) }
       end
 
-      def delete(ids) = ids.empty? ? 0 : db[:timers].where(id: ids).delete
+      def delete(ids) = delete_keys(:timers, :id, ids)
 
       # The moment for which rows fired is remembered, so that none fires for it again.
       # @param rows [Array<Hash>]
@@ -59,7 +59,7 @@ module Yenvo
       end
 
       # All timers about a record that is taken away.
-      def forget(record_id) = db[:timers].where(record_id: record_id).delete
+      def forget(record_id) = delete(db[:timers].where(record_id: record_id).select_map(:id))
 
       # @return [Array<Hash>] the rows that are gone
       def end_of_run(run_id)

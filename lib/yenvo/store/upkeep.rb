@@ -89,7 +89,8 @@ module Yenvo
 
       def over_of(wait, facts, since)
         wait.due(facts, since: since)
-      rescue Core::Error
+      rescue Breakage => error
+        Breakage.sentence(error, record: facts.event.record_id)
         nil
       end
 
@@ -143,8 +144,9 @@ module Yenvo
         kept = Core::Timing::Keeping.of(timing, facts, kept: row && kept(row), since: since, past: building) or return
         {rule_id: place.rule.id, version_id: place.rule.version_id, purpose: timing.per.to_s, kind: place.rule.kind.key, record_id: place.record, task_id: place.task,
          due_at: kept.due, look: kept.look, held_due: kept.held, since: kept.since, fired_for: kept.fired_for}
-      rescue Core::Error
+      rescue Breakage => error
         # A calendar on which no day can be found, say: then there is no timer, and nothing else is held up.
+        Breakage.sentence(error, rule: place.rule.id, record: place.record)
         nil
       end
 

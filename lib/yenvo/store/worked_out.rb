@@ -58,7 +58,7 @@ module Yenvo
           ids = db[:stale].where(Sequel[:on_date] <= today).order(:on_date, :record_id).limit(limit).for_update.skip_locked.select_map(:record_id)
           next 0 if ids.empty?
 
-          db[:stale].where(record_id: ids).delete
+          delete_keys(:stale, :record_id, ids)
           reindex(ids, now)
           ids.size
         end
@@ -109,7 +109,7 @@ module Yenvo
       end
 
       def note(id, day)
-        day ? db[:stale].on_duplicate_key_update(:on_date).insert(record_id: id, on_date: day) : db[:stale].where(record_id: id).delete
+        day ? db[:stale].on_duplicate_key_update(:on_date).insert(record_id: id, on_date: day) : delete_keys(:stale, :record_id, [id])
       end
 
       def settle_or_note(ids, now)

@@ -9,7 +9,7 @@ module Yenvo
       RESOURCES = {
         "/api/session" => Sessions, "/api/setup" => Setups, "/api/records" => Records, "/api/find" => Finds,
         "/api/tasks" => Tasks, "/api/worklist" => Worklists, "/api/rules" => Rules, "/api/rule-files" => RuleFiles, "/api/try" => Tries,
-        "/api/trail" => Trails, "/api/runs" => Runs, "/api/notices" => Notices, "/api/jobs" => Jobs, "/api/undo" => Undos, "/api/patterns" => Patterns, "/api/door" => Doors,
+        "/api/trail" => Trails, "/api/runs" => Runs, "/api/notices" => Notices, "/api/jobs" => Jobs, "/api/asides" => Asides, "/api/undo" => Undos, "/api/patterns" => Patterns, "/api/door" => Doors,
         "/api/kits" => Kits, "/api/copies" => Copies, "/api/queues" => Queues, "/api/team" => Team, "/api/presets" => Presets, "/api/proposals" => Proposals
       }.freeze
 

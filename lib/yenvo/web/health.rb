@@ -4,6 +4,18 @@ module Yenvo
   module Web
     # /healthz: the process lives. /readyz: and its database answers, and takes what is written.
     class Health
+      # Answers at a port of its own, by threads of its own, so that it is heard also while all others wait for something.
+      # @param house [House]
+      # @param port [Integer] on loopback, or where the house answers
+      # @return [Puma::Server]
+      def self.serve(house, port:)
+        app = Rack::URLMap.new("/healthz" => new(house, deep: false), "/readyz" => new(house, deep: true))
+        server = Puma::Server.new(app, nil, min_threads: 1, max_threads: 2)
+        server.add_tcp_listener(house.settings.host, port)
+        server.run
+        server
+      end
+
       def initialize(house, deep:)
         @house = house
         @deep = deep

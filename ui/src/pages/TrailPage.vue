@@ -13,6 +13,8 @@ import SelectBox from '@/parts/SelectBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import RunSlip from '@/trail/RunSlip.vue'
 import SkipSlip from '@/trail/SkipSlip.vue'
+import AsideList from '@/trail/AsideList.vue'
+import { useSession } from '@/state/session'
 import { useSetup } from '@/state/setup'
 import { useThrottleFn } from '@vueuse/core'
 
@@ -21,6 +23,7 @@ const route = useRoute()
 const router = useRouter()
 const { moment } = useDates()
 const { nameOf } = useSetup()
+const { mayWriteRules } = useSession()
 const number = (name: string) => Number(route.query[name]) || undefined
 const set = (changes: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...changes } })
 
@@ -168,6 +171,7 @@ const made = (run: Schemas['Run']) =>
     />
     <button type="button" class="btn ml-auto" @click="((asking = true), (result = 'all'))">Ask why not</button>
   </div>
+  <AsideList v-if="mayWriteRules" />
   <p v-if="needsNarrowing" class="border-b border-line bg-amber-bg px-5 py-2 text-amber">
     Choose a rule or a record: skips are not kept, they are worked out again from the journal when you ask about one.
   </p>

@@ -36,6 +36,15 @@ module Yenvo
            why: skip ? skip.plan.why : "The rule was not on when this happened.", tests: skip ? skip.plan.plain_tests : []}
         end
 
+        # @param rows [Array<Hash>] of Store::Waiting#aside
+        def asides(rows)
+          titles = root.records.titles(rows.map { |row| row[:record_id] })
+          rows.map do |row|
+            {entry: row[:entry_id], what: "#{schema.kind(row[:kind])&.label || "Record"}: #{row[:what].tr("_", " ")}", at: stamp(row[:at]), record: titles[row[:record_id]]&.slice(:id, :title, :kind),
+             tries: row[:tries], next_at: stamp(row[:not_before]), behind: row[:behind], why: row[:last_error]}
+          end
+        end
+
         # @param entry [Hash] row of the journal
         # @return [String] such as "Hollie Banner changed Stage from Quoted to Survey booked"
         def sentence_of(entry)
