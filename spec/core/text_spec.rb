@@ -55,3 +55,45 @@ RSpec.describe Yenvo::Core::Text do
     expect(described_class.shown("Book {{ record.boat_owner.country }} for {{ record.title | upcase }}", kind, a_schema)).to eq("Book [Owner of the boat · Country] for [deal]")
   end
 end
+
+RSpec.describe Yenvo::Core::TextFilters do
+  let(:kind) { a_schema.kind("deal") }
+  let(:seen) { facts(after: {"boat_length" => 13.4, "value" => 4350, "survey_date" => "2026-12-03", "seen_at" => "2026-12-03T21:30:00.000000Z", "notes" => "a b c"}) }
+
+  def fill(source) = Yenvo::Core::Text.bind(source, kind, a_schema).fill(seen, rule_name: "r", today: Date.new(2026, 11, 24))
+
+  def wrong(source)
+    problems = []
+    Yenvo::Core::Text.bind(source, kind, a_schema, path: %w[do title], problems: problems)
+    problems.map { |problem| [problem.path, problem.text] }
+  end
+
+  {
+    "{{ record.value | plus: 1 }}" => "4351", "{{ record.value | minus: record.boat_length }}" => "4336.6", "{{ record.value | times: 2 | divided_by: 3 | round: 1 }}" => "2900", "{{ record.boat_length | round }}" => "13",
+    "{{ record.value | at_most: 1000 }}" => "1000", "{{ record.survey_date | date: '%-d %B' }}" => "3 December", "{{ record.seen_at | date: '%H:%M' }}" => "21:30", "{{ today | date: '%Y' }}" => "2026", "{{ event.at | date: '%F' }}" => "2026-11-24",
+    "{{ record.title | upcase | append: '!' | replace: 'QUIET', 'Loud' | remove: '!' }}" => "Loud HOUR", "{{ record.title | truncate: 6 }}" => "Quiet…", "{{ record.notes | truncatewords: 2 }}" => "a b…",
+    "{{ record.survey_type | default: 'none' | capitalize }}" => "None", "{{ record.deposit | plus: 5 }}" => "5", "{{ record.title | size }}" => "10", "{{ record.value | minus: 5000 | abs }}" => "650"
+  }.each { |source, text| it("fills #{source} with #{text}") { expect(fill(source)).to eq(text) } }
+
+  it "names a filter that there is not, or is misused, with its place" do
+    expect(wrong("{{ record.title | shout }}")).to match([[%w[do title], /must send a blank through known filters \(abs, append, .*\); there is no "shout"/]])
+    expect(wrong("{% if record.value %}{{ record.title | strip_html }}{% endif %}")).to match([[anything, /no "strip_html"/]])
+    expect(wrong("{{ record.title | replace: 'a' }}")).to match([[anything, /the filter replace 2 values/]])
+    expect(wrong("{{ today | date: '%99999999d' }}")).to match([[anything, /a date's format has letters/]])
+  end
+
+  it "says what a filter cannot take" do
+    expect { fill("{{ record.title | plus: 1 }}") }.to raise_error(Yenvo::Core::Error, /a number is needed; "Quiet Hour" is none/)
+    expect { fill("{{ record.title | date: '%Y' }}") }.to raise_error(Yenvo::Core::Error, /date needs a date/)
+    expect { fill("{{ record.value | divided_by: 0 }}") }.to raise_error(Yenvo::Core::Error, /divided by 0/)
+    expect { fill("{{ record.value | times: 999999999999 }}") }.to raise_error(Yenvo::Core::Error, /beyond 1,000,000,000,000/)
+  end
+
+  it "counts characters, not bytes" do
+    long = facts(after: {"notes" => "ü" * 12_000})
+    text = Yenvo::Core::Text.bind("{{ record.notes }}", kind, a_schema)
+    expect(text.fill(long, rule_name: "", today: Date.new(2026, 11, 24)).size).to eq(12_000)
+    filtered = Yenvo::Core::Text.bind("{{ record.notes | append: 'x' }}", kind, a_schema)
+    expect(filtered.fill(long, rule_name: "", today: Date.new(2026, 11, 24)).size).to eq(12_001)
+  end
+end

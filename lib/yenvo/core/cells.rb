@@ -10,6 +10,8 @@ module Yenvo
     # The same compiled conditions as in a live run answer; there is no second evaluator.
     class Cells
       MAX_CELLS = 60_000
+      # Cases times branches that are asked about each.
+      MAX_WORK = 400_000
       OTHER = "\u0001some other"
       # Any moment will do: edges of tests against now are laid around it.
       SAMPLE = Time.utc(2026, 6, 17, 12)
@@ -25,7 +27,8 @@ module Yenvo
       end
 
       def count = @variables.map { |variable| variable.values.size }.inject(1, :*)
-      def countable? = count <= MAX_CELLS
+      # @param branches [Integer] how many of the rule are asked about each case
+      def countable?(branches) = count <= MAX_CELLS && count * branches <= MAX_WORK
 
       # @param cell [Array] one case
       # @param paths [Array<String>] left sides that matter

@@ -22,7 +22,7 @@ module Yenvo
         @hit = Set.new
         @holds = Set.new
         @cases = {}
-        @cells.countable? ? survey : alone
+        @cells.countable?([rule.branches.size, 1].max) ? survey : alone
       end
 
       private
@@ -34,7 +34,7 @@ module Yenvo
           leaves = []
           [@rule.only_if, branch].each { |group| group.each_leaf { |leaf| leaves << leaf } }
           cells = Cells.new(@rule, leaves)
-          next unless cells.countable?
+          next unless cells.countable?(@rule.branches.size)
 
           holds = false
           cells.each { |facts| holds ||= @rule.rows_for(facts) && @rule.row_holds?(i, facts) }

@@ -114,7 +114,7 @@ module Yenvo
       def read_yes_no(field, value, _schema)
         return value if [true, false].include?(value)
 
-        {"yes" => true, "no" => false, "true" => true, "false" => false}.fetch(value.to_s.downcase) { refuse(field, value, "takes yes or no") }
+        {"yes" => true, "no" => false, "true" => true, "false" => false}.fetch(value.is_a?(String) ? value[0, 10].downcase : nil) { refuse(field, value, "takes yes or no") }
       end
 
       def read_choice(field, value, _schema)
@@ -123,7 +123,7 @@ module Yenvo
       end
 
       def by_label(field, value)
-        field.choices.find { |choice| choice.label.casecmp?(value.to_s) }&.key
+        field.choices.find { |choice| choice.label.casecmp?(value) }&.key if value.is_a?(String)
       end
 
       def read_choices(field, value, schema)
@@ -141,9 +141,7 @@ module Yenvo
       end
 
       def refuse(field, value, expected)
-        shown = value.to_s
-        shown = "#{shown[0, 40]}…" if shown.size > 40
-        raise Unreadable.new("#{field.label} #{expected}; #{shown.inspect.tr('"', "“").sub(/“\z/, "”")} is none.", field: field.key)
+        raise Unreadable.new("#{field.label} #{expected}; #{Show.quoted(value).sub(/\A"/, "“").sub(/"\z/, "”")} is none.", field: field.key)
       end
     end
   end

@@ -20,7 +20,7 @@ module Yenvo
         return if value.nil?
         return linked(field, value) if field.type == "link"
 
-        FieldDrop.new(value, Show.value(field, value, @schema))
+        FieldDrop.new(value, Show.value(field, value, @schema), @schema.zone)
       end
 
       def to_s = @image ? @image["title"].to_s : ""

@@ -37,7 +37,7 @@ module Yenvo
 
       def self.missing(key, kind)
         near = kind.fields.keys.min_by { |known| distance(known, key.to_s) }
-        "must name a field of a #{kind.noun}; there is no #{key.inspect}, the nearest is #{near.inspect}"
+        "must name a field of a #{kind.noun}; there is no #{Show.quoted(key)}, the nearest is #{near.inspect}"
       end
 
       # Levenshtein distance, for the hint in a message.

@@ -38,7 +38,7 @@ module Yenvo
       # @return [Kind]
       # @raise [Error] when there is none
       def kind!(key)
-        kinds[key] || raise(Error.new("There is no kind of record #{key.inspect}; known: #{kinds.keys.join(", ")}.", kind: key))
+        kinds[key] || raise(Error.new("There is no kind of record #{Show.quoted(key)}; known: #{kinds.keys.join(", ")}.", kind: key))
       end
 
       # @return [Kind, nil] by the name a list has, such as launch_roster

@@ -44,6 +44,22 @@ module Yenvo
         "#{unit || "€"}#{text}"
       end
 
+      # What somebody wrote, to be quoted back to them. What is no text is not turned into one, however large it would be.
+      # @param value [Object]
+      # @return [String]
+      def quoted(value)
+        case value
+        when String then ((value.size > MOST_QUOTED) ? "#{value[0, MOST_QUOTED]}…" : value).inspect
+        when Integer then (value.bit_length > 100) ? "a number of many digits" : value.to_s
+        when Float, true, false then value.to_s
+        when nil then "nothing"
+        when Array then "a list"
+        when Hash then "an object"
+        else "that"
+        end
+      end
+      MOST_QUOTED = 40
+
       # @param value [Date]
       # @return [String] such as "Thu 3 Dec 2026"
       def date(value) = value.strftime("%a %-d %b %Y")

@@ -15,7 +15,8 @@ module Yenvo
 
       ENVIRONMENT = Liquid::Environment.build do |environment|
         environment.error_mode = :strict
-        environment.instance_variable_set(:@tags, environment.instance_variable_get(:@tags).slice(*TAGS))
+        environment.tags = environment.tags.slice(*TAGS)
+        environment.strainer_template = Class.new(Liquid::StrainerTemplate).tap { |strainer| strainer.add_filter(TextFilters) }
       end
       private_constant :ENVIRONMENT
 
@@ -28,7 +29,7 @@ module Yenvo
         return problems.push(Problem.at(path, "must have at most #{Show.count(MAX_SOURCE)} characters")) && nil if source.size > MAX_SOURCE
 
         text = new(source, kind, schema)
-        wrong = text.wrong_names
+        wrong = text.wrong_names + text.wrong_filters
         problems.concat(wrong.map { |sentence| Problem.at(path, sentence) })
         wrong.empty? ? text : nil
       rescue Liquid::Error => error
@@ -60,18 +61,32 @@ module Yenvo
         return source if @plain
         return fill_pieces(facts) if @pieces
 
-        limits = {render_length_limit: MAX_RESULT, assign_score_limit: MAX_RESULT, render_score_limit: 10_000}
+        # Liquid counts bytes; characters are counted when all is there.
+        limits = {render_length_limit: MAX_RESULT * 4, assign_score_limit: MAX_RESULT, render_score_limit: 10_000}
         context = Liquid::Context.build(environment: ENVIRONMENT, environments: values(facts, rule_name, today),
           resource_limits: Liquid::ResourceLimits.new(limits), rethrow_errors: true)
-        @template.render(context)
+        within(@template.render(context))
       rescue Liquid::MemoryError
-        raise Error, "A text of the rule grows beyond #{Show.count(MAX_RESULT)} characters; shorten it."
+        too_long
       rescue Liquid::Error => error
         raise Error, "A text of the rule cannot be filled in: #{error.message.sub(/\ALiquid error: /, "")}."
       end
 
       # @return [Array<String>] sentences for names that mean nothing
       def wrong_names = names.filter_map { |path| wrong_name(path) }
+
+      # @return [Array<String>] sentences for filters that there are not, or that are misused in a way that can be seen
+      def wrong_filters
+        filters.flat_map do |name, arguments|
+          next ["must send a blank through known filters (#{TextFilters.names.join(", ")}); there is no #{name[0, 40].inspect}"] unless TextFilters.names.include?(name)
+
+          least, most = TextFilters.instance_method(name).parameters.drop(1).then { |all| [all.count { |kind, _| kind == :req }, all.size] }
+          next ["must give the filter #{name} #{(least == most) ? least : "#{least} to #{most}"} values behind its colon"] unless arguments.size.between?(least, most)
+
+          format = (arguments[0] if name == "date" && arguments[0].is_a?(String))
+          [format && TextFilters.format_problem(format)&.then { |words| "must be right in its filter: #{words}" }].compact
+        end
+      end
 
       # @return [Boolean] whether it speaks of the task of the event
       def of_task? = names.any? { |root, *_| root == "task" }
@@ -116,11 +131,14 @@ module Yenvo
 
           value = piece[0].call(facts)
           out << Show.value(piece[1], value, @schema) unless value.nil?
+          too_long if out.size > MAX_RESULT
         end
-        raise Error, "A text of the rule grows beyond #{Show.count(MAX_RESULT)} characters; shorten it." if out.bytesize > MAX_RESULT
-
-        out
+        within(out)
       end
+
+      def within(text) = (text.size > MAX_RESULT) ? too_long : text
+
+      def too_long = raise(Error, "A text of the rule grows beyond #{Show.count(MAX_RESULT)} characters; shorten it.")
 
       # A link stands for the title of what it leads to.
       def link_titles
@@ -134,10 +152,15 @@ module Yenvo
         @names ||= @plain ? [] : lookups.uniq
       end
 
-      def lookups
+      def lookups = found_of(Liquid::VariableLookup) { |node| [node.name, *node.lookups].map(&:to_s) }
+
+      # @return [Array<Array(String, Array)>] each filter with what stands behind its colon
+      def filters = @plain ? [] : found_of(Liquid::Variable) { |node| node.filters.map { |name, arguments, *| [name, arguments || []] } }.flatten(1)
+
+      def found_of(type)
         found = []
         visitor = Liquid::ParseTreeVisitor.for(@template.root)
-        visitor.add_callback_for(Liquid::VariableLookup) { |node| found << [node.name, *node.lookups].map(&:to_s) }
+        visitor.add_callback_for(type) { |node| found << yield(node) }
         visitor.visit
         found
       end
@@ -157,8 +180,8 @@ module Yenvo
         {
           "record" => RecordDrop.new(facts.after, @kind, @schema, facts),
           "before" => RecordDrop.new(facts.before, @kind, @schema, facts),
-          "event" => {"who" => @schema.name_of(facts.event.who), "at" => Show.moment(facts.event.at, @schema.zone)},
-          "task" => RecordDrop.new(facts.event.detail["task"] || {}, @schema.tasks, @schema, facts), "today" => Show.date(today), "rule" => rule_name
+          "event" => {"who" => @schema.name_of(facts.event.who), "at" => FieldDrop.new(Reading.moment(facts.event.at), Show.moment(facts.event.at, @schema.zone), @schema.zone)},
+          "task" => RecordDrop.new(facts.event.detail["task"] || {}, @schema.tasks, @schema, facts), "today" => FieldDrop.new(today.iso8601, Show.date(today)), "rule" => rule_name
         }
       end
     end

@@ -8,6 +8,48 @@ module Yenvo
     # size and depth, since files come from outside.
     class YamlLines
       MAX_DEPTH = 24
+      # Some programs begin a file with a byte order mark.
+      MARK = "\uFEFF"
+
+      # Something stands deeper than it may.
+      class TooDeep < StandardError
+        # @return [Integer]
+        attr_reader :line
+
+        def initialize(line)
+          super("too deep")
+          @line = line
+        end
+      end
+
+      # Counts the depth while the parser goes on, since to read what is nested without end takes time without end.
+      class Shallow < Psych::TreeBuilder
+        def initialize
+          super
+          @depth = 0
+        end
+
+        def event_location(start_line, *rest)
+          @line = start_line + 1
+          super
+        end
+
+        %i[start_mapping start_sequence].each do |name|
+          define_method(name) do |*given|
+            raise TooDeep.new(@line) if (@depth += 1) > MAX_DEPTH
+
+            super(*given)
+          end
+        end
+
+        %i[end_mapping end_sequence].each do |name|
+          define_method(name) do
+            @depth -= 1
+            super()
+          end
+        end
+      end
+      private_constant :Shallow
 
       attr_reader :plain
 
@@ -19,8 +61,9 @@ module Yenvo
         refuse([], "must be UTF-8 text", nil) unless source.valid_encoding?
 
         @lines = {}
-        document = Psych.parse(source) || refuse([], "must hold a rule; the file is empty", 1)
-        @plain = build(document.root, [])
+        @plain = build(document(source.delete_prefix(MARK)).root, [])
+      rescue TooDeep => error
+        refuse([], "must be nested at most #{MAX_DEPTH} deep", error.line)
       rescue Psych::SyntaxError => error
         refuse([], "must be YAML: #{error.problem} #{error.context}".strip, error.line)
       end
@@ -32,6 +75,17 @@ module Yenvo
       end
 
       private
+
+      def document(source)
+        builder = Shallow.new
+        parser = Psych::Parser.new(builder)
+        parser.parse(source)
+        documents = builder.root.children
+        refuse([], "must hold a rule; the file is empty", 1) if documents.empty?
+        refuse([], "must hold one document; another begins here", documents[1].start_line + 1) if documents.size > 1
+
+        documents[0]
+      end
 
       def line_of(path)
         path = path[0...-1] until @lines.key?(path) || path.empty?
@@ -61,13 +115,16 @@ module Yenvo
         end
       end
 
+      # A number beyond all bounds is a text, and so none.
+      def finite(text) = text.to_f.then { |number| number.finite? ? number : text }
+
       # Dates stay texts; only numbers, true, false and null are read as such.
       def scalar(node)
         return node.value if node.quoted || node.tag
 
         case node.value
         when /\A[-+]?(0|[1-9]\d{0,17})\z/ then node.value.to_i
-        when /\A[-+]?\d+\.\d+(e[-+]?\d+)?\z/i then node.value.to_f
+        when /\A[-+]?\d{1,18}\.\d{1,18}(e[-+]?\d{1,3})?\z/i then finite(node.value)
         when "true", "yes" then true
         when "false", "no" then false
         when "", "null", "~" then nil

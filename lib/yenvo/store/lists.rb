@@ -90,19 +90,19 @@ module Yenvo
       end
 
       def check(type, query)
-        raise Refused.at("sort" => "There is no field #{query.sort.inspect} to sort by.") unless type.field(query.sort)
+        raise Refused.at("sort" => "There is no field #{Core::Show.quoted(query.sort)} to sort by.") unless type.field(query.sort)
 
         (query.ranges || {}).each_key do |key|
           field = type.field(key)
           fits = field && key != "changed" && (field.numeric? || field.dated?)
-          raise Refused.at(key => "There is no number or date #{key.inspect} to filter by.") unless fits
+          raise Refused.at(key => "There is no number or date #{Core::Show.quoted(key)} to filter by.") unless fits
         end
         query.filters.each { |key, values| check_filter(type, key, values) }
       end
 
       def check_filter(type, key, values)
         field = type.field(key)
-        raise Refused.at(key => "There is no field #{key.inspect} to filter by.") unless field
+        raise Refused.at(key => "There is no field #{Core::Show.quoted(key)} to filter by.") unless field
         return unless by_number?(field)
 
         wrong = values.find { |value| value != "" && !NUMBER.match?(value) }

@@ -16,7 +16,7 @@ module Yenvo
         refuse("name", "The name takes a few words, at most 120 characters.") if name.empty? || name.size > 120
         refuse("email", "The e-mail takes an address such as name@example.org; they sign in with it.") unless Core::Reading::EMAIL.match?(email) && email.size <= 190
         refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(given["role"])
-        refuse("team", "There is no team #{given["team"].inspect}.") unless given["team"].nil? || root.schema.teams.key?(given["team"])
+        refuse("team", "There is no team #{Core::Show.quoted(given["team"])}.") unless given["team"].nil? || root.schema.teams.key?(given["team"])
         {name: name, email: email, role: given["role"], team: given["team"], **(given.key?("active") ? {active: given["active"]} : {}), **(given.key?("hours") ? {hours: hours(given["hours"])} : {})}
       end
 

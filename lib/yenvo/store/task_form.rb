@@ -61,7 +61,7 @@ module Yenvo
 
         queue = given["queue"]
         person = given["assignee"] || (queue ? nil : usual)
-        raise Refused.at("queue" => "There is no queue #{queue.inspect}; choose one from the list.") if queue && !root.schema.queues.key?(queue)
+        raise Refused.at("queue" => "There is no queue #{Core::Show.quoted(queue)}; choose one from the list.") if queue && !root.schema.queues.key?(queue)
         raise Refused.at("assignee" => "Choose who shall do it.") if person.nil? && queue.nil?
         raise Refused.at("assignee" => "#{root.schema.name_of(person)} is not here any more; choose somebody else.") if person && !root.schema.person(person)&.active
 

@@ -37,7 +37,7 @@ module Yenvo
 
         def settable(target, key)
           field = target.field(key)
-          if field.nil? then wrong("field", "must name a field of a #{target.noun}; there is no #{key.inspect}") && nil
+          if field.nil? then wrong("field", "must name a field of a #{target.noun}; there is no #{Show.quoted(key)}") && nil
           elsif field.worked_out? then wrong("field", "must be a field that is kept; #{field.label} is worked out") && nil
           elsif field.built_in && !%w[title stage owner].include?(key) then wrong("field", "must be a field that people or rules change; Yenvo keeps #{field.label} itself") && nil
           else field

@@ -39,7 +39,7 @@ module Yenvo
           found = target
           @kit = @schema.kits.compiled(settings["kit"].to_s)
           entry = @schema.kits[settings["kit"].to_s]
-          return wrong("kit", settings["kit"].to_s.empty? ? "must say which kit" : "must be a published kit (#{@schema.kits.all.map(&:key).first(20).join(", ")}); #{settings["kit"].inspect} is none") unless entry
+          return wrong("kit", settings["kit"].to_s.empty? ? "must say which kit" : "must be a published kit (#{@schema.kits.all.map(&:key).first(20).join(", ")}); #{Show.quoted(settings["kit"])} is none") unless entry
           return wrong("kit", "must be a kit that fits the set-up; “#{entry.kit.name}” does not any more") unless @kit
           return wrong("kit", "must be a kit for a #{found.kind.noun}; “#{entry.kit.name}” is for a #{@kit.kind.noun}") if found && found.kind.key != @kit.kind.key
 

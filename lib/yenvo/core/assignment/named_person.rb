@@ -13,7 +13,7 @@ module Yenvo
           person = @schema.person(settings["person"])
           return if person&.active
 
-          problems << Problem.at([*path, "person"], person ? "must be somebody who is still here; #{person.name} has left" : "must name a person; there is no #{settings["person"].inspect}")
+          problems << Problem.at([*path, "person"], person ? "must be somebody who is still here; #{person.name} has left" : "must name a person; there is no #{Show.quoted(settings["person"])}")
         end
 
         def pick(_facts) = settings["person"]

@@ -73,6 +73,10 @@ module Yenvo
           made(:yes_no, left, right) { |f, i| Compiler.fold(one.call(f, i)) == Compiler.fold(other.call(f, i)) }
         end
 
+        # What is worked out on the way may be larger than what a field can hold, but not without end.
+        MOST_ON_THE_WAY = 1e30
+        def self.bounded(number) = (number.abs > MOST_ON_THE_WAY) ? nil : number
+
         # Texts compare without case, as they do in conditions.
         def self.fold(value) = value.is_a?(String) ? value.downcase : value
 
@@ -130,7 +134,7 @@ module Yenvo
               end
             end
           else
-            made(:number, left, right, slide: slide(sign, left, right)) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && a.public_send(sign, b) }
+            made(:number, left, right, slide: slide(sign, left, right)) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && Compiler.bounded(a.public_send(sign, b)) }
           end
         end
 

@@ -45,6 +45,9 @@ module Yenvo
           tokens = Dentaku::Tokenizer.new.tokenize(source.gsub(/\b(and|or)\(/i, '\1 (').tr("\n\t", "  "), case_sensitive: true)
           raise Unreadable, "must have at most #{MAX_NODES} pieces; this has #{tokens.size}" if tokens.size > MAX_NODES
 
+          huge = tokens.find { |token| token.category == :numeric && token.value.abs > Reading::MAX_NUMBER }
+          raise Unreadable, "must have numbers up to #{Show.count(Reading::MAX_NUMBER)}; #{huge.raw_value.to_s[0, 20]} is beyond" if huge
+
           # Dentaku takes no texts beside +, so they pass as names.
           tokens = tokens.map { |token| (token.category == :string) ? Dentaku::Token.new(:identifier, TEXT + token.value, token.raw_value) : token }
           Dentaku::Parser.new(tokens, function_registry: AnyName.new, case_sensitive: true).parse

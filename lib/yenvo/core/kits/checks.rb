@@ -54,7 +54,7 @@ module Yenvo
           return "must be another kit; a kit that opens itself would never end" if wanted == key
 
           other = schema.kits[wanted]
-          return "must be a published kit; #{wanted.inspect} is none" unless other
+          return "must be a published kit; #{Show.quoted(wanted)} is none" unless other
           return "must be a kit for the record it opens; “#{other.kit.name}” is for another kind" unless other.kit.kind == opens.kind
 
           "must not lead back to this kit; “#{other.kit.name}” would open it again" if key && leads_to?(other.kit, key, schema, Set.new)

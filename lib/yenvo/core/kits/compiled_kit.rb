@@ -101,7 +101,7 @@ module Yenvo
           problems << Problem.at(path, "must name at least one task") if steps.empty?
           steps.each_with_index do |step, i|
             before = kit.task(step.task)
-            wrong = if before.nil? then "must be a task of this kit; there is no #{step.task.inspect}"
+            wrong = if before.nil? then "must be a task of this kit; there is no #{Show.quoted(step.task)}"
             elsif before.key == task.key then "must be another task than itself"
             elsif step.answer && !before.answers.include?(step.answer) then "must be an answer that task #{kit.number(before.key)} asks for#{": #{before.answers.join(", ")}" if before.answers.any?}; #{step.answer.inspect} is none"
             end
