@@ -24,7 +24,7 @@ module Demo
         settings
         people
         @plain["kinds"].each_with_index { |(key, kind), index| @root.setup_store.add_kind(kind_of(key, kind), position: index) }
-        @root.begin_epoch("setup", who: nil, now: now)
+        @root.setup_store.changed(who: nil, now: now)
       end
     end
 

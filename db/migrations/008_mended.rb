@@ -33,12 +33,38 @@ Sequel.migration do
       add_index %i[person what at], name: :notices_told_already
     end
 
+    # The set-up as it was from each epoch on that changed it.
+    create_table(:setups) do
+      column :epoch, :bigint, null: false, primary_key: true
+      column :body, :mediumtext, null: false
+    end
+
+    # What was taken away, with what hung on it, until it is brought back or forgotten.
+    create_table(:trash) do
+      column :record_id, :bigint, null: false, primary_key: true
+      String :kind, size: 80, null: false
+      String :title, size: 500, null: false
+      String :owner, size: 64, null: true
+      column :image, :mediumtext, null: false
+      column :hanging, :mediumtext, null: false
+      String :by, size: 64, null: true
+      DateTime :at, null: false, size: 6
+      index [:at], name: :trash_by_age
+    end
+
+    # A field that was taken away keeps its key, so that no other takes it over with its values; it can be brought back.
+    alter_table(:fields) { add_column :removed_at, DateTime, size: 6, null: true }
+
     # Whoever has left has a closed account (3), which signs nobody in.
     from(:accounts).where(person: from(:people).where(active: false).select(:key)).update(status_id: 3)
     from(:account_active_session_keys).where(account_id: from(:accounts).where(status_id: 3).select(:id)).delete
   end
 
   down do
+    from(:fields).exclude(removed_at: nil).delete
+    alter_table(:fields) { drop_column :removed_at }
+    drop_table(:trash)
+    drop_table(:setups)
     alter_table(:notices) do
       drop_index %i[person what at], name: :notices_told_already
       drop_column :what

@@ -9,7 +9,7 @@ RSpec.describe "The set-up" do
     root.db[:kinds].where(key: "entry/winter_lay_up").delete
     root.db[:accounts].where(person: "nia_brook").delete
     root.db[:people].where(key: "nia_brook").delete
-    root.begin_epoch("setup", who: nil, now: Database::NOW)
+    root.setup_store.changed(who: nil, now: Database::NOW)
   end
 
   before { sign_in "Maren Oduya" }

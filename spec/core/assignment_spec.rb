@@ -33,11 +33,18 @@ RSpec.describe Yenvo::Core::Assignment do
     expect(chosen({"to" => "person", "person" => "callum"}, calendar: away)).to match(["callum", nil, /though Callum Reyes is away until .* and there is no other/])
   end
 
+  it "fits still when somebody whom it names has left: they are passed over, one of several too" do
+    named = {"to" => "person", "person" => "gone"}
+    expect(problems_of(a_rule(branches: [a_branch(run: [a_task(assign: named, fallback: {"to" => "person", "person" => "maren"})])]))).to be_empty
+    expect(chosen(named, {"to" => "person", "person" => "maren"})).to match(["maren", /Ada Gone has left/])
+    expect { chosen(named, nil) }.to raise_error(Yenvo::Core::Error, /There is no one to assign to: Ada Gone has left/)
+  end
+
   it "wants a fallback wherever nobody may come up, and one that is sure" do
     expect(problems_of(a_rule(branches: [a_branch(run: [a_task(assign: {"to" => "owner"})])]))).to match([/fallback: must name somebody for when the deal owner is nobody or away/])
     expect(problems_of(a_rule(branches: [a_branch(run: [a_task(assign: {"to" => "owner"}, fallback: {"to" => "creator"})])]))).to match([/must be a named person or a queue/])
     expect(problems_of(a_rule(branches: [a_branch(run: [a_task(assign: nil)])]))).to match([/assign: must say who gets the task/])
-    expect(problems_of(a_rule(branches: [a_branch(run: [a_task(assign: {"to" => "person", "person" => "gone"})])]))).to match([/Ada Gone has left/])
+    expect(problems_of(a_rule(branches: [a_branch(run: [a_task(assign: {"to" => "person", "person" => "nobody"})])]))).to match([/must name a person; there is no "nobody"/])
     expect(problems_of(a_rule(branches: [a_branch(run: [a_task(assign: {"to" => "queue", "queue" => "nowhere"})])]))).to match([/there is no "nowhere"/])
     expect(problems_of(a_rule(branches: [a_branch(run: [a_task(assign: {"to" => "field", "field" => "value"}, fallback: {"to" => "queue", "queue" => "callbacks"})])]))).to match([/must be a person field; Value is none/])
   end

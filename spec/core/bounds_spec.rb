@@ -29,7 +29,7 @@ RSpec.describe "Bounds of work" do
   end
 
   it "hold for numbers of any size in formulas" do
-    ["1e9000000 * 2", "#{"9" * 490}", "value * 1e400", "-1e99", "0.#{"1" * 480}"].each { |source| within_bounds { formula(source) } }
+    ["1e9000000 * 2", "9" * 490, "value * 1e400", "-1e99", "0.#{"1" * 480}"].each { |source| within_bounds { formula(source) } }
     expect(formula("1e9000000 * value")).to match([/must have numbers up to 1,000,000,000,000; 1e9000000/])
     expect(formula("1000000000001")).not_to be_empty
     expect(formula("1000000000000")).to be_empty
@@ -46,7 +46,7 @@ RSpec.describe "Bounds of work" do
   end
 
   it "hold for files that are nested without end, or full of numbers" do
-    ["#{"[" * 20_000}#{"]" * 20_000}", "#{"{a: " * 9_000}", "- " * 20_000, "name: #{"9" * 40_000}", "name: 1.0e999", "name: 1.#{"0" * 40_000}"].each do |source|
+    ["[" * 20_000 + "]" * 20_000, "{a: " * 9_000, "- " * 20_000, "name: #{"9" * 40_000}", "name: 1.0e999", "name: 1.#{"0" * 40_000}"].each do |source|
       within_bounds { expect { Yenvo::Core::RuleFile.parse(source) }.to raise_error(Yenvo::Core::InvalidRule) }
     end
     problems = begin
@@ -61,7 +61,7 @@ RSpec.describe "Bounds of work" do
     fields = [%w[value boat_length deposit], %w[value boat_length survey_type], %w[value boat_length deposit_in]]
     choice = {"survey_type" => %w[insurance damage pre_purchase], "deposit_in" => [true, false]}
     fields.each do |names|
-      [7, 12, 38, 50].each do |edges|
+      [12, 50].each do |edges|
         branches = Array.new(50) { |i|
           a_branch(*names.map { |name|
             if choice[name]

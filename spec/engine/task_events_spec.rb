@@ -145,7 +145,7 @@ RSpec.describe "Rules about tasks" do
     expect(db[:runs].order(:id).last[:actions]).to include("lightest load in Yard crew (load 0.25, #{root.schema.name_of(busy)} 18)")
     loads = root.desks.loads(crew, now: Database::NOW)
     db[:people].where(key: free).update(hours: 50)
-    root.begin_epoch("setup", who: "maren", now: Database::NOW)
+    root.setup_store.changed(who: "maren", now: Database::NOW)
     root.forget
     expect(root.desks.loads(crew, now: Database::NOW)[free]).to be > loads[free]
   end

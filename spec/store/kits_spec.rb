@@ -69,7 +69,7 @@ RSpec.describe "Kits" do
   it "can be stopped, or moved on, also when its version no longer fits the set-up" do
     use(launch, deal)
     db[:fields].where(kind: "deal", key: "surveyor").delete
-    root.begin_epoch("setup", who: "maren", now: Database::NOW)
+    root.setup_store.changed(who: "maren", now: Database::NOW)
     root.forget
     expect(refused { root.copies.skip(copy[:id], "hoist", cause: cause) }["kit"]).to match(/does not fit the set-up any more/)
     root.copies.stop(copy[:id], cause: cause)

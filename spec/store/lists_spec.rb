@@ -95,3 +95,49 @@ RSpec.describe "Yenvo::Store::Lists at 100,000 records", :committed do
     expect(rows_read { root.worklist.open(assignee: "hollie") }).to be < 300
   end
 end
+
+RSpec.describe "Yenvo::Store::Trash" do
+  let(:boat) { make("deal", "title" => "Quiet Hour")["id"] }
+  let(:entry) { root.list_entries.put_on(boat, "entry/launch_roster", cause: cause)["id"] }
+
+  def task(**given) = root.tasks.make({"title" => "Look", "assignee" => "wen", "record_id" => entry}.merge(given.transform_keys(&:to_s)), cause: cause)
+
+  before do
+    root.interactions.log(entry, "note", "Berthed twice", cause: cause)
+    root.interactions.log(entry, "call", "Asked for a tow", cause: cause)
+    root.links.add(entry, make("contact", "title" => "Aldo")["id"], cause: cause)
+    task
+    root.tasks.set_state(task(title: "Begun")[:id], "started", cause: cause)
+    root.tasks.finish(task(title: "Over")[:id], cause: cause)
+  end
+
+  it "says what goes along, and brings all of it back as it was" do
+    expect(root.trash.hanging(entry)).to eq(notes: 2, open_tasks: 2, links: 1)
+    before = root.records.find!(entry)
+    root.list_entries.take_off(entry, cause: cause("tobias"))
+    expect(db[:tasks].order(:id).select_map(%i[title state])).to eq([%w[Look dropped], %w[Begun dropped], %w[Over done]])
+    expect(root.trash.find(entry)).to include(title: "Quiet Hour", by: "tobias")
+    root.trash.put_back(entry, cause: cause("tobias", at: Database::NOW + 60))
+    expect(root.records.find!(entry).except("version", "changed")).to eq(before.except("version", "changed"))
+    expect(root.interactions.of_record(entry).map { |note| note.values_at(:way, :text, :who, :at) }).to eq([["call", "Asked for a tow", "hollie", Database::NOW], ["note", "Berthed twice", "hollie", Database::NOW]])
+    expect(root.links.around(entry).map { |row| row[:title] }).to eq(["Aldo"])
+    expect(db[:tasks].order(:id).select_map(%i[title state open])).to eq([["Look", "open", true], ["Begun", "started", true], ["Over", "done", false]])
+    expect { root.trash.put_back(entry, cause: cause) }.to raise_error(Yenvo::Store::NotFound, /nothing to bring back/)
+  end
+
+  it "does not bring back twice what was put on the list anew, nor links to what has gone" do
+    root.list_entries.take_off(entry, cause: cause)
+    again = root.list_entries.put_on(boat, "entry/launch_roster", cause: cause)["id"]
+    expect(refused { root.trash.put_back(entry, cause: cause) }["list"]).to match(/again already/)
+    root.list_entries.take_off(again, cause: cause)
+    expect(root.trash.put_back(entry, cause: cause)["id"]).to eq(entry)
+  end
+
+  it "keeps it for 30 days" do
+    root.list_entries.take_off(entry, cause: cause)
+    work(at: Database::NOW + (29 * 86_400))
+    expect(root.trash.find(entry)).not_to be_nil
+    work(at: Database::NOW + (31 * 86_400))
+    expect(root.trash.find(entry)).to be_nil
+  end
+end

@@ -41,7 +41,7 @@ RSpec.describe "Yenvo::Store::Tasks" do
   it "knows the team of a person who has changed it" do
     expect(task("assignee" => "wen")[:team]).to eq("yard_crew")
     db[:people].where(key: "wen").update(team: "accounts")
-    root.begin_epoch("setup", who: "maren", now: Database::NOW)
+    root.setup_store.changed(who: "maren", now: Database::NOW)
     expect(task("assignee" => "wen")[:team]).to eq("accounts")
   end
 

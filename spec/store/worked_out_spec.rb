@@ -82,7 +82,7 @@ RSpec.describe Yenvo::Store::WorkedOut do
     add("Twice", "number", "value * 2")
     root.worked_out.settle(now: Database::NOW)
     expect(indexed(id, "twice")[0][0]).to eq(6.0)
-    Yenvo::Store::SetupChanges.new(root).remove_field("deal", "value", cause: cause("maren"))
+    Yenvo::Store::SetupChanges.new(root).remove_field("deal", "value", cause: cause("maren"), anyway: true)
     shown = root.worked_out.fill([root.records.find!(id)], root.schema.kind("deal"), now: Database::NOW).first
     expect([shown["twice"], root.schema.formula_problems(root.schema.kind("deal"), root.schema.kind("deal").field("twice")).map(&:text)]).to match([nil, [/there is no "value"/]])
   end

@@ -44,7 +44,7 @@ module Browser
         Database::TABLES.each { |table| root.db[table].delete }
         root.db.run "SET FOREIGN_KEY_CHECKS=1"
       end
-      root.begin_epoch(kits ? "setup" : "cleared", who: nil, now: Database::NOW)
+      kits ? root.setup_store.changed(who: nil, now: Database::NOW) : root.begin_epoch("cleared", who: nil, now: Database::NOW)
       root.db[:rule_spans].delete
     end
   end

@@ -5,7 +5,7 @@ require "securerandom"
 # A real MariaDB with the boatyard's people, kinds and fields in it, and nothing else.
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
-  TABLES = %i[timers comments attachments presets proposals kit_copies kits kit_versions turns notices fuses job_records jobs stale past_links tasks runs rule_spans rules rule_versions waiting journal interactions links record_index records account_active_session_keys counts failed_sign_ins].freeze
+  TABLES = %i[trash timers comments attachments presets proposals kit_copies kits kit_versions turns notices fuses job_records jobs stale past_links tasks runs rule_spans rules rule_versions waiting journal interactions links record_index records account_active_session_keys counts failed_sign_ins].freeze
 
   class << self
     # @return [String] URL of the server, without a database

@@ -105,3 +105,23 @@ RSpec.describe "What nobody sends by accident" do
     expect([status, answer["error"]]).to match([413, /at most 4 MB/])
   end
 end
+
+RSpec.describe "Taking an entry off its list, over the API" do
+  it "is for its owner, leads and administrators, and so is bringing it back" do
+    boat = make("deal", who: "osk")["id"]
+    entry = root.list_entries.put_on(boat, "entry/launch_roster", cause: cause("osk"))["id"]
+    sign_in("hollie")
+    expect(get_json("/api/records/#{entry}/hanging")).to eq("notes" => 0, "open_tasks" => 0, "links" => 0)
+    expect(call(:delete, "/api/records/#{entry}/lists")["error"]).to match(/its owner, a lead or an administrator/)
+    sign_in("osk")
+    call(:delete, "/api/records/#{entry}/lists")
+    expect([status, get_json("/api/records/#{entry}")["error"]]).to match([200, /no record/])
+    expect(get_json("/api/records/#{entry}/trash")).to include("title" => "Quiet Hour", "by" => "osk", "until" => "2026-12-24T12:00:00.000000Z")
+    sign_in("hollie")
+    call(:post, "/api/records/#{entry}/trash")
+    expect(status).to eq(403)
+    sign_in("tobias")
+    expect(call(:post, "/api/records/#{entry}/trash")).to include("id" => entry)
+    expect(get_json("/api/records/#{entry}/trash")["error"]).to match(/nothing to bring back/)
+  end
+end

@@ -97,10 +97,15 @@ RSpec.describe "The set-up over the API" do
   it "says of a rule that no longer fits the set-up that it does not run" do
     row = publish(survey_rule("only_if" => {"all" => [{"field" => "survey_type", "test" => "is", "value" => "damage"}]}))
     expect(get_json("/api/rules")["rules"].map { |rule| rule["broken"] }).to eq([false])
-    call(:delete, "/api/setup/fields", kind: "deal", key: "survey_type")
+    refusal = call(:delete, "/api/setup/fields", kind: "deal", key: "survey_type")
+    expect([status, refusal["leaning"], refusal["fields"]["field"]]).to match([422, true, /“Survey booked” leans on the field Survey type of deals/])
+    call(:delete, "/api/setup/fields", kind: "deal", key: "survey_type", anyway: true)
+    expect(get_json("/api/setup/removed?kind=deal")["fields"].map { |field| field["key"] }).to eq(["survey_type"])
     expect(get_json("/api/rules")["rules"].map { |rule| rule["broken"] }).to eq([true])
     found = get_json("/api/rules/#{row[:id]}")
     expect([found["broken"], call(:post, "/api/try/check", rule: found["rule"])["problems"].map { |one| one["text"] }]).to match([true, [/there is no "survey_type"/]])
+    call(:post, "/api/setup/removed", kind: "deal", key: "survey_type")
+    expect([status, get_json("/api/rules")["rules"].map { |rule| rule["broken"] }]).to eq([200, [false]])
   end
 
   it "is changed by administrators alone" do

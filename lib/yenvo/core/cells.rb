@@ -11,7 +11,7 @@ module Yenvo
     class Cells
       MAX_CELLS = 60_000
       # Cases times branches that are asked about each.
-      MAX_WORK = 400_000
+      MAX_WORK = 250_000
       OTHER = "\u0001some other"
       # Any moment will do: edges of tests against now are laid around it.
       SAMPLE = Time.utc(2026, 6, 17, 12)

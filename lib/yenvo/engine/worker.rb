@@ -99,12 +99,20 @@ module Yenvo
       # @return [Integer] things done
       def at_leisure
         now = @clock.now
-        @jobs.take(now: now) + @root.tasks.note_late(now: now) + @root.worked_out.settle(now: now)
+        @jobs.take(now: now) + @root.tasks.note_late(now: now) + @root.worked_out.settle(now: now) + purge(now)
       rescue *PASSING
         raise
       rescue => error
         @log.error("What was done at leisure failed", error)
         0
+      end
+
+      # Once an hour is often enough.
+      def purge(now)
+        return 0 if @purged_at && now - @purged_at < 3_600
+
+        @purged_at = now
+        @root.trash.purge(now: now)
       end
 
       # After two transactions were in each other's way the next turns are smaller, since a small one gets through.

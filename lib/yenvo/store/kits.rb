@@ -29,7 +29,7 @@ module Yenvo
           row = lock(id, stamp)
           version, _ = insert_version(id, kit, cause)
           db[:kits].where(id: id).update(version_id: version, retired: false, name: kit.name, kind: kit.kind, draft: nil, draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil)
-          root.begin_epoch("setup", who: cause.who, now: cause.at)
+          root.setup_store.changed(who: cause.who, now: cause.at)
           db[:kit_versions].where(id: version).first
         end
       end
@@ -44,7 +44,7 @@ module Yenvo
 
         root.transaction do
           db[:kits].where(id: id).update(retired: retired)
-          root.begin_epoch("setup", who: cause.who, now: cause.at)
+          root.setup_store.changed(who: cause.who, now: cause.at)
         end
       end
 
@@ -59,11 +59,17 @@ module Yenvo
         rules.map { |row| {what: "rule", **row.slice(:id, :name, :state)} } + kits.map { |row| {what: "kit", **row.slice(:id, :name), state: row[:version_id] ? "on" : "draft"} }
       end
 
-      # @return [Array<Core::Kits::Book::Entry>] the published ones
-      def published
+      # @return [Array<Hash>] key, id, version_id and number of the published ones
+      def published_rows
         db[:kits].where(retired: false).exclude(version_id: nil).join(:kit_versions, id: :version_id)
-          .select(Sequel[:kits][:key], Sequel[:kits][:id], :version_id, :number, :body).order(Sequel[:kits][:position]).all
-          .map { |row| Core::Kits::Book::Entry.new(**row.slice(:key, :id, :version_id, :number), kit: read_body(load(row[:body]))) }
+          .select(Sequel[:kits][:key], Sequel[:kits][:id], :version_id, :number).order(Sequel[:kits][:position]).all
+      end
+
+      # @param rows [Array<Hash{String => Object}>] as of +published_rows+, of now or of the past
+      # @return [Array<Core::Kits::Book::Entry>]
+      def entries(rows)
+        bodies = rows.empty? ? {} : db[:kit_versions].where(id: rows.map { |row| row["version_id"] }).select_hash(:id, :body)
+        rows.filter_map { |row| (text = bodies[row["version_id"]]) && Core::Kits::Book::Entry.new(**row.transform_keys(&:to_sym), kit: read_body(load(text))) }
       end
 
       # @return [Core::Kits::CompiledKit, nil] any version, of now or of the past; nil when it no longer fits the schema

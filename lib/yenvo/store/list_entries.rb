@@ -24,25 +24,19 @@ module Yenvo
         root.records.make(list, {"title" => row[:title], "owner" => row[:owner], "stage" => section, Core::Schema::Kind::ABOUT => record_id}.compact, cause: cause)
       end
 
-      # Takes an entry off its list. What it was stays in the journal.
-      # @return [Hash] its last image, from which +put_back+ makes it again
+      # Takes an entry off its list, with what hangs on it. It lies in the trash for a while.
+      # @return [Hash] its last image
       def take_off(entry_id, cause:)
         root.transaction do
           row = root.records.lock(entry_id)
           raise Refused.at("list" => "Only entries of lists can be taken off; a #{root.schema.kind!(row[:kind]).noun} stays.") unless row[:kind].start_with?("entry/")
 
-          image = Image.of(row)
-          entry = root.journal.add("taken_off_list", cause, record_id: entry_id, kind: row[:kind], before: image, detail: {"title" => row[:title]})
-          root.links.drop_all(entry_id, entry)
-          root.worked_out.record_changed(root.schema.kind!(row[:kind]), image, {}, cause.at)
-          root.timers.forget(entry_id)
-          db[:records].where(id: entry_id).delete
-          image.merge("kind" => row[:kind])
+          root.trash.take_away(row, "taken_off_list", "“#{row[:title]}” was taken off the list.", cause: cause)
         end
       end
 
       # @param image [Hash] as +take_off+ gave it
-      def put_back(image, cause:) = root.records.restore(image, cause: cause)
+      def put_back(image, cause:) = root.trash.find(image["id"]) ? root.trash.put_back(image["id"], cause: cause) : root.records.restore(image, cause: cause)
     end
   end
 end

@@ -64,6 +64,25 @@ module Yenvo
         found.order(*directed(true, Sequel[:records][:changed_at], Sequel[:records][:id])).limit(limit).select(*Image::COLUMNS).map { |row| Image.of(row) }
       end
 
+      INDEXED_AT_ONCE = 1_000
+      private_constant :INDEXED_AT_ONCE
+
+      # Indexes a field of all records of a kind anew, bit by bit, each a transaction of its own.
+      # @param field [Core::Schema::Field]
+      def index_field(kind, field)
+        return if field.worked_out?
+
+        last = 0
+        until (ids = root.records.ids_of(kind, after: last, limit: INDEXED_AT_ONCE)).empty?
+          root.transaction do
+            rows = root.records.held(ids).values.flat_map { |image| RecordIndex.rows(field, image[field.key]).map { |row| [kind, image["id"], *row] } }
+            db[:record_index].where(kind: kind, field: field.key, record_id: ids).delete
+            db[:record_index].import(RecordIndex::COLUMNS, rows)
+          end
+          last = ids.last
+        end
+      end
+
       # Left alone, MariaDB goes through the whole range for each record.
       OF_RECORD = Sequel.lit("`record_index` AS `found` FORCE INDEX (`record_index_of_record`)")
       private_constant :OF_RECORD

@@ -183,7 +183,7 @@ module Yenvo
 
       def insert(type, image, cause, detail, told)
         image, outcomes = before_save.run("record_made", type, {}, image, cause, detail)
-        image = checked(type, image)
+        image = checked(type, {}, image)
         id = db[:records].insert(kind: type.key, **Image.columns(image))
         image = image.merge("id" => id)
         entry = root.journal.add("record_made", cause, record_id: id, kind: type.key, after: image, detail: noted(detail, outcomes))
@@ -195,7 +195,7 @@ module Yenvo
 
       def update(type, row, before, plain, cause, told)
         after, outcomes = before_save.run("record_changed", type, before, before.merge(plain).compact, cause, nil)
-        after = stamped(before, checked(type, after), Core::Reading.moment(cause.at))
+        after = stamped(before, checked(type, before, after), Core::Reading.moment(cause.at))
         entry = write(row, type, before, after, "record_changed", cause, noted(nil, outcomes))
         record_rules(outcomes, {id: entry, what: "record_changed", record_id: row[:id], kind: type.key, depth: cause.depth, at: cause.at}, before, after, told)
         after
@@ -208,9 +208,11 @@ module Yenvo
         (before["stage"] == after["stage"]) ? after : after.merge("stage_since" => stamp, "visit" => before["visit"] + 1)
       end
 
-      # What rules set has to be as sound as what people type.
-      def checked(type, image)
-        image.merge(read(type, image.slice(*type.fields.each_value.reject { |field| field.worked_out? || (field.built_in && !SETTABLE.include?(field.key)) }.map(&:key)), root.schema)).compact
+      # What rules set has to be as sound as what people type. What stays as it was is not asked again: it may lead to a record
+      # that is gone by now, or be a choice that there is no more.
+      def checked(type, before, image)
+        set = type.fields.each_value.reject { |field| field.worked_out? || (field.built_in && !SETTABLE.include?(field.key)) || before[field.key] == image[field.key] }
+        image.merge(read(type, image.slice(*set.map(&:key)), root.schema)).compact
       end
 
       def before_save = @before_save ||= BeforeSave.new(root)

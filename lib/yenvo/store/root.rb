@@ -146,6 +146,7 @@ module Yenvo
       def undo = @undo ||= Undo.new(self)
       def figures = @figures ||= Figures.new(self)
       def history = @history ||= History.new(self)
+      def trash = @trash ||= Trash.new(self)
       def counts = @counts ||= Counts.new(self)
       def failed_sign_ins = @failed_sign_ins ||= FailedSignIns.new(self)
 
@@ -173,7 +174,14 @@ module Yenvo
         db[:epochs].insert(what: what, who: who, at: now)
       end
 
-      # @return [Array(Core::Schema, Core::Calendar, Integer)] read anew when an epoch with another set-up has begun; asked once in
+      # @param epoch [Integer]
+      # @return [Array(Core::Schema, Core::Calendar)] as they were then; as they are now where nothing has changed since
+      def setup_of(epoch)
+        schema, calendar, _, stamp = setup
+        (stamp.nil? || epoch >= stamp) ? [schema, calendar] : (setup_store.of(epoch) || [schema, calendar])
+      end
+
+      # @return [Array(Core::Schema, Core::Calendar, Integer, Integer)] with the newest epoch and that of the set-up; read anew when an epoch with another set-up has begun; asked once in
       #   a transaction, so that all of it sees the same
       def setup
         seen = Thread.current[@seen_here]
@@ -202,7 +210,7 @@ module Yenvo
         newest, stamp = db.fetch(NEWEST).first.values_at(:newest, :setup)
         kept = @setup
         kept = @setup_lock.synchronize { @setup = [stamp, *setup_store.both] } unless kept && kept[0] == stamp
-        [kept[1], kept[2], newest || 0]
+        [kept[1], kept[2], newest || 0, stamp]
       end
     end
   end

@@ -105,15 +105,18 @@ module Yenvo
       end
 
       # @param epoch [Integer]
-      # @return [Rulebook] what is in force in that epoch
+      # @return [Rulebook] what is in force in that epoch, tied to the set-up of then
       def book(epoch)
-        schema, calendar = root.setup
-        @books = nil unless @books_for.equal?(schema)
-        @books_for = schema
+        current = root.schema
+        @books = nil unless @books_for.equal?(current)
+        @books_for = current
         books = (@books ||= {})
         books.shift if books.size > KEPT_BOOKS
-        books[epoch] ||= Rulebook.new(in_force(epoch).filter_map { |row| compile(row, schema, calendar) })
+        books[epoch] ||= root.setup_of(epoch).then { |schema, _| Rulebook.new(in_force(epoch).filter_map { |row| compile(row, schema) }) }
       end
+
+      # @return [Boolean] whether any version of a rule was in force, though it may not fit the set-up that is known of then
+      def in_force?(id, epoch) = !spans(epoch).where(Sequel[:rule_spans][:rule_id] => id).empty?
 
       # How all rules stand. Whatever changes that begins an epoch, so it is read once for each.
       # @return [Hash{Integer => Hash}] name, state, version_id and published_at (of that version) by rule
@@ -138,23 +141,24 @@ module Yenvo
       # @return [Boolean] whether any rule in force looks at new tasks about records of the kind
       def watches_new_tasks?(kind) = book(root.epoch).matcher.watches?(kind, "task", "task_made") || timed(root.epoch).hears?(kind, "task_made")
 
-      # @return [Core::CompiledRule, nil] nil when the version no longer fits the schema
-      def compile(row, schema = root.schema, calendar = root.calendar)
-        @compiled = {} unless @compiled_for.equal?(schema)
-        @compiled_for = schema
-        @compiled.fetch(row[:version_id]) do |version|
-          rule = Core::RuleReader.read!(load(row[:body]))
-          @compiled[version] = Core::CompiledRule.bind(rule, schema, id: row[:rule_id], version_id: version, number: row[:number])[0]
+      # @param schema [Core::Schema] of now or of the past
+      # @return [Core::CompiledRule, nil] nil when the version does not fit the schema
+      def compile(row, schema = root.schema)
+        compiled_for(schema).then do |known|
+          known.fetch(row[:version_id]) do |version|
+            rule = Core::RuleReader.read!(load(row[:body]))
+            known[version] = Core::CompiledRule.bind(rule, schema, id: row[:rule_id], version_id: version, number: row[:number])[0]
+          end
         end
       end
 
       # @return [Hash{Integer => Core::CompiledRule}] by version id; without those that no longer fit the schema
       def compiled(version_ids)
-        known = @compiled_for.equal?(root.schema) ? @compiled : {}
+        known = compiled_for(root.schema)
         missing = version_ids.reject { |id| known.key?(id) }
         rows = missing.empty? ? [] : db[:rule_versions].where(id: missing).select(:id, :rule_id, :number, :body).all
         rows.each { |row| compile({version_id: row[:id], **row.slice(:rule_id, :number, :body)}) }
-        (@compiled || {}).slice(*version_ids).compact
+        compiled_for(root.schema).slice(*version_ids).compact
       end
 
       # @return [Array<Hash>] rule_id, version_id, number, body
@@ -166,12 +170,32 @@ module Yenvo
 
       # After the set-up has changed, dates may fall on other days: the timers of all rules are worked out again.
       def retime(cause:)
-        timed(root.epoch).rules.each { |rule| set_timers(rule.id, rule.version_id, "skip", cause) }
+        timed(root.epoch).rules.each { |rule| set_timers(rule.id, rule.version_id, "skip", cause) unless rule.timing.per == :rule }
+        reschedule(cause)
         # What was set aside since its version did not fit may fit now.
         db[:rules].where(state: "on").select_map(:id).each { |id| root.timers.release(id, late: true, now: cause.at) }
       end
 
       private
+
+      # Compiled rules by version, for each of the last few schemas that were asked for.
+      def compiled_for(schema)
+        kept = (@compiled ||= {}.compare_by_identity)
+        kept.shift if kept.size > Setup::PAST && !kept.key?(schema)
+        kept[schema] ||= {}
+      end
+
+      # A schedule looks for its next day anew. One that has come due meanwhile, with no worker there or while its rule is
+      # paused, fires for that first.
+      def reschedule(cause)
+        timed(root.epoch).rules.select { |rule| rule.timing.per == :rule }.each do |rule|
+          row = root.timers.of_schedule(rule.id)
+          next set_timers(rule.id, rule.version_id, "skip", cause) unless row
+          next if row[:held_due] || (row[:due_at] && row[:due_at] <= cause.at)
+
+          root.timers.update(row[:id] => {due_at: rule.timing.next_after(cause.at)})
+        end
+      end
 
       # A rule that time does not wake any more has no timers of its own; what runs left for later goes on.
       def set_timers(id, version, past, cause)

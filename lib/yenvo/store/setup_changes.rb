@@ -22,34 +22,56 @@ module Yenvo
         known = key && (type.field(key) || raise(NotFound, "#{type.plural} have no field #{key.inspect}."))
         refuse("field", "#{known.label} is built in and cannot be changed.") if known&.built_in
         row = FieldForm.new(type, root.schema, known).read(given)
-        row[:key] = key || free_key(row[:label], type.fields.keys + RESERVED)
+        row[:key] = key || free_key(row[:label], db[:fields].where(kind: kind).select_map(:key) + type.fields.keys + RESERVED)
         check_choices(type, known, row) if known
-        save("field", cause) { known ? db[:fields].where(kind: kind, key: key).update(row.except(:key)) : db[:fields].insert(kind: kind, position: type.own_fields.size, **row) }
+        keep = -> { save("field", cause) { known ? db[:fields].where(kind: kind, key: key).update(row.except(:key)) : db[:fields].insert(kind: kind, position: type.own_fields.size, **row) } }
+        return keep.call && row[:key] unless known
+
+        gone = known.choices.map(&:key) - JSON.parse(row[:choices]).map(&:first)
+        taking_away("choices", "#{gone.map { |choice| known.choice_label(choice) }.join(", ")} of #{known.label}", gone.map { |choice| "choice #{kind} #{key} #{choice}" }, given["anyway"] == true, cause, &keep)
         row[:key]
       end
 
-      # Takes a field away. What records hold in it is not shown any more.
-      def remove_field(kind, key, cause:)
+      # Takes a field away. What records hold in it is not shown any more; its key is never used again.
+      # @param anyway [Boolean] also when rules or kits lean on it, whose owners are told then
+      # @raise [Refused] naming them
+      def remove_field(kind, key, cause:, anyway: false)
         type = root.schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
         field = type.field(key)
         raise NotFound, "#{type.plural} have no field #{key.inspect}." if field.nil? || field.built_in
 
-        save("field", cause) do
-          db[:fields].where(kind: kind, key: key).delete
-          db[:record_index].where(kind: kind, field: key).delete
+        taking_away("field", "the field #{field.label} of #{type.plural.downcase}", ["field #{kind} #{key}"], anyway, cause) do
+          save("field", cause) do
+            db[:fields].where(kind: kind, key: key).update(removed_at: cause.at)
+            db[:record_index].where(kind: kind, field: key).delete
+          end
         end
       end
 
+      # Brings a field back that was taken away, with what records hold in it.
+      # @raise [NotFound]
+      def bring_back(kind, key, cause:)
+        save("field", cause) do
+          found = db[:fields].where(kind: kind, key: key).exclude(removed_at: nil)
+          raise NotFound, "No field #{key.inspect} was taken away there; it may be back already." if found.update(removed_at: nil).zero?
+        end
+        root.lists.index_field(kind, root.schema.kind!(kind).field(key))
+      end
+
       # @param stages [Array<Hash>] key (nil for a new one) and label, in order
-      # @raise [Refused] when records stand in one that would be gone
-      def stages(kind, stages, cause:)
+      # @param anyway [Boolean] also when rules or kits lean on one that goes
+      # @raise [Refused] when records stand in one that would be gone, or rules lean on it
+      def stages(kind, stages, cause:, anyway: false)
         type = root.schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
         plain = read_choices(stages, "stages", type.stage_label, MOST[:stages])
         refuse("stages", "A #{type.noun} needs at least one #{type.stage_label.downcase}.") if plain.empty?
         gone = type.stages.map(&:key) - plain.map(&:first)
         used = db[:records].where(kind: kind, stage: gone).group_and_count(:stage).first unless gone.empty?
         refuse("stages", "#{how_many(type, used[:count], "stands", "stand")} in #{type.field("stage").choice_label(used[:stage])}. Move #{(used[:count] == 1) ? "it" : "them"} first, then take it away.") if used
-        save("stages", cause) { db[:kinds].where(key: kind).update(stages: dump(plain)) }
+        words = gone.map { |stage| type.field("stage").choice_label(stage) }.join(", ")
+        taking_away("stages", "#{words} of #{type.plural.downcase}", gone.map { |stage| "stage #{kind} #{stage}" }, anyway, cause) do
+          save("stages", cause) { db[:kinds].where(key: kind).update(stages: dump(plain)) }
+        end
       end
 
       # @param given [Hash] label (of one entry), plural (name of the list), about (kind whose records can be put on it, or nil), sections
@@ -88,6 +110,7 @@ module Yenvo
         raise NotFound, "There is no person #{key.inspect}." if key && root.people.find(key).nil?
         refuse("active", "You cannot take away your own access.") if key == cause.who && (row[:active] == false || row[:role] != "administrator")
 
+        was = key && root.people.find(key)
         absences = PersonForm.absences(given["absences"])
         password = key ? nil : SecureRandom.alphanumeric(14)
         name = key || free_key(row[:name], db[:people].select_map(:key))
@@ -98,10 +121,42 @@ module Yenvo
           db[:absences].where(person: name).delete
           db[:absences].import(%i[person from_on to_on], absences.map { |from, to| [name, from, to] })
         end
+        tell_owners("#{row[:name]} has left", "They are passed over now; look whether somebody else should stand there.", uses(["person #{name}"]), cause) if key && row[:active] == false && was[:active]
         {key: name, password: password}
       end
 
       private
+
+      # Does what takes something away from rules and kits. Those that lean on it are named first; when it is done all the
+      # same, their owners hear of it.
+      # @param whats [Array<String>] as in Core::Uses
+      def taking_away(field, words, whats, anyway, cause)
+        leaning = whats.empty? ? [] : uses(whats)
+        if leaning.any? && !anyway
+          named = leaning.first(8).map { |one| "“#{one[:name]}”" }.join(", ")
+          said = "#{named}#{" and others" if leaning.size > 8} #{(leaning.size == 1) ? "leans" : "lean"} on #{words}. Change that first, or take it away all the same."
+          raise Refused.new("Nothing was saved: #{said}", fields: {field => said}, leaning: true)
+        end
+
+        yield
+        tell_owners("#{words.sub(/\A\w/, &:upcase)} was taken away", "What leans on it may not run any more; look at it.", leaning, cause)
+      end
+
+      def uses(whats) = whats.flat_map { |what| RuleUses.new(root).of(what) }.uniq
+
+      # Each owner hears of all that is theirs at once.
+      def tell_owners(what, advice, leaning, cause)
+        {"rule" => :rules, "kit" => :kits}.each do |noun, table|
+          some = leaning.select { |one| one[:what] == noun }
+          owners = db[table].where(id: some.map { |one| one[:id] }).select_hash(:id, :owner)
+          some.group_by { |one| owners[one[:id]] }.each do |owner, all|
+            next unless owner
+
+            rule = {rule_id: all[0][:id]} if noun == "rule"
+            root.notices.add([owner], "#{what}. Your #{noun}#{"s" if all.size > 1} #{all.map { |one| "“#{one[:name]}”" }.join(", ")} #{(all.size > 1) ? "lean" : "leans"} on that. #{advice}", at: cause.at, what: "leaning", **rule.to_h)
+          end
+        end
+      end
 
       def add_person(key, row, password)
         db[:people].insert(key: key, **row)
@@ -111,7 +166,7 @@ module Yenvo
       def save(what, cause)
         root.transaction do
           yield
-          root.begin_epoch("setup", who: cause.who, now: cause.at)
+          root.setup_store.changed(who: cause.who, now: cause.at)
           # What a date is worked out by may have changed, and what did not fit may fit.
           root.rules.retime(cause: cause) if what == "field"
         end

@@ -202,6 +202,15 @@ module Yenvo
         true
       end
 
+      # Opens a task again that was dropped with its record, unless somebody has touched it since.
+      # @param kept [Hash] id, state before and version after the drop
+      def reopen_as(kept, cause:)
+        task = db[:tasks].where(id: kept["id"], open: false, version: kept["version"]).for_update.first or return
+        db[:tasks].where(id: task[:id]).update(state: kept["state"], open: true, note: nil, done_at: nil, done_by: nil, late_noted: false, version: task[:version] + 1)
+        after = find!(task[:id])
+        log("task_changed", after, task[:record_id] && root.records.lock(task[:record_id]), cause, {title: task[:title], changed: changed(task, after), state: kept["state"]})
+      end
+
       def team_of(person, queue)
         # Teams are part of the set-up: when that is read anew, so are they.
         @teams = nil unless @teams_for.equal?(root.schema)

@@ -104,9 +104,17 @@ module Yenvo
         elsif !db[:tasks].where(record_id: row[:id]).exclude(run_id: run[:id]).exclude(state: "dropped").empty? then "it has tasks"
         elsif !db[:interactions].where(record_id: row[:id]).exclude(run_id: run[:id]).empty? then "something was logged on it"
         end
+        words = "#{root.schema.kind(row[:kind])&.label || "Record"} “#{row[:title]}”"
+        left = why ? [] : leading_to(row[:id])
         remove(row, cause) unless why
-        item(run, "#{root.schema.kind(row[:kind])&.label || "Record"} “#{row[:title]}”", why.nil?, why)
+        item(run, left.empty? ? words : "#{words}; what leads to it will lead to nothing: #{left.map { |title| "“#{title}”" }.join(", ")}", why.nil?, why)
       end
+
+      # @return [Array<String>] titles of the first few records whose fields lead to one
+      def leading_to(id)
+        db[:links].where(target_id: id).exclude(field: "").join(:records, id: :record_id).order(Sequel[:records][:id]).limit(MOST_NAMED).select_map(:title)
+      end
+      MOST_NAMED = 5
 
       def remove(row, cause)
         image = Image.of(row)

@@ -22,7 +22,7 @@ module Yenvo
       end
 
       error(Store::NotFound) { |error| refuse 404, error.message }
-      error(Store::Refused) { |error| refuse 422, error.message, fields: error.fields }
+      error(Store::Refused) { |error| refuse 422, error.message, fields: error.fields, **error.details.slice(:leaning) }
       error(Store::Conflict) { |error| refuse 409, error.message, **error.details }
       error(Core::InvalidRule) { |error| refuse 422, error.message, problems: error.problems.map(&:to_h) }
       error(Forbidden) { |error| refuse 403, error.message }

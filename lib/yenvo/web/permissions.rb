@@ -34,6 +34,15 @@ module Yenvo
       # @raise [Forbidden]
       def lead_copy!(copy) = lead? || copy[:begun_by] == @person[:key] || raise(Forbidden, "A kit in use is changed by who began it, or by a lead. Ask one of them.")
 
+      # A record is taken away and brought back by its owner, leads and administrators; brought back also by who took it away.
+      # @param record [Hash] row with owner, and perhaps by
+      # @raise [Forbidden]
+      def take_away!(record)
+        return if lead? || [record[:owner], record[:by]].compact.include?(@person[:key])
+
+        raise Forbidden, "This is taken away and brought back by its owner, a lead or an administrator. Ask one of them."
+      end
+
       # @raise [Forbidden]
       def write_rules! = write_rules? || raise(Forbidden, "Rules are written by administrators, and you are signed in as a #{@person[:role]}. Ask an administrator for the change.")
 

@@ -64,7 +64,23 @@ module Yenvo
         answer 201, {linked: present.linked(root.links.around(id))}
       end
 
+      # What goes along when it is taken away.
+      get("/:id/hanging") { answer 200, root.trash.hanging(root.records.row!(id)[:id]) }
+
+      # What was taken away and can be brought back.
+      get "/:id/trash" do
+        row = root.trash.find!(id)
+        answer 200, {title: row[:title], kind: row[:kind], by: row[:by], at: Core::Reading.moment(row[:at]), until: Core::Reading.moment(row[:at] + (Store::Trash::DAYS * 86_400))}
+      end
+
+      post "/:id/trash" do
+        row = root.trash.find!(id)
+        may.take_away!(row)
+        answer 200, present.record(root.trash.put_back(id, cause: cause), row[:kind])
+      end
+
       delete "/:id/lists" do
+        may.take_away!(root.records.row!(id))
         root.list_entries.take_off(id, cause: cause)
         answer 200, {taken_off: true}
       end

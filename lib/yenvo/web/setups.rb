@@ -18,13 +18,25 @@ module Yenvo
 
       delete "/fields" do
         may.set_up!
-        changes.remove_field(body_of_call["kind"], body_of_call["key"], cause: cause)
+        changes.remove_field(body_of_call["kind"], body_of_call["key"], anyway: body_of_call["anyway"] == true, cause: cause)
+        answer 200, {key: body_of_call["key"], setup: fresh}
+      end
+
+      # Fields of a kind that were taken away, and bringing one back with what records hold in it.
+      get "/removed" do
+        may.set_up!
+        answer 200, {fields: root.setup_store.removed_fields(params["kind"]).map { |row| {key: row[:key], label: row[:label], type: row[:type], removed_at: Core::Reading.moment(row[:removed_at])} }}
+      end
+
+      post "/removed" do
+        may.set_up!
+        changes.bring_back(body_of_call["kind"], body_of_call["key"], cause: cause)
         answer 200, {key: body_of_call["key"], setup: fresh}
       end
 
       put "/stages" do
         may.set_up!
-        changes.stages(body_of_call["kind"], body_of_call["stages"], cause: cause)
+        changes.stages(body_of_call["kind"], body_of_call["stages"], anyway: body_of_call["anyway"] == true, cause: cause)
         answer 200, {key: body_of_call["kind"], setup: fresh}
       end
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useDates } from '@/lib/dates'
@@ -19,6 +19,8 @@ import NotesDialog from '@/record/NotesDialog.vue'
 import OpenTasks from '@/record/OpenTasks.vue'
 import { useSetBy } from '@/record/setBy'
 import StartRule from '@/record/StartRule.vue'
+import TakenAway from '@/record/TakenAway.vue'
+import TakeOffDialog from '@/record/TakeOffDialog.vue'
 import { useAhead } from '@/record/useAhead'
 import WhatIf from '@/record/WhatIf.vue'
 import { useSetup, type Field } from '@/state/setup'
@@ -28,7 +30,6 @@ const PAGE = 40
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const { setup, kindOf } = useSetup()
-const router = useRouter()
 const setBy = useSetBy()
 const { day, today } = useDates()
 const { say, attempt } = useNotices()
@@ -145,14 +146,16 @@ async function putOn(list: string) {
   )
   if (done) await reload()
 }
-async function takeOff() {
-  const path = { id: id.value }
-  const home = `/records/${kind.value!.key}`
-  const done = await attempt(
-    () => answerOf(api.DELETE('/api/records/{id}/lists', { params: { path } })),
-    'It is off the list.',
-  )
-  if (done) await router.push(home)
+const takingOff = ref(false)
+const gone = ref(false)
+watch(id, () => (gone.value = false))
+function tookOff() {
+  takingOff.value = false
+  gone.value = true
+}
+async function cameBack() {
+  gone.value = false
+  await reload()
 }
 const reading = ref(false)
 const noteBox = useTemplateRef('noteBox')
@@ -167,7 +170,9 @@ const listed = computed(() => data.value?.linked ?? [])
 </script>
 
 <template>
-  <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
+  <TakenAway v-if="gone || (error && !data)" :record-id="id" @back="cameBack">
+    <TroubleBox :text="error ?? ''" @retry="reload" />
+  </TakenAway>
   <template v-else-if="record && kind">
     <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
       <span class="text-muted"
@@ -187,7 +192,7 @@ const listed = computed(() => data.value?.linked ?? [])
       }}</span>
       <span class="ml-auto flex flex-wrap gap-2">
         <StartRule :kind="kind" :records="[record.id]" @started="reload" />
-        <button v-if="kind.family === 'entry'" type="button" class="btn btn-quiet" @click="takeOff">
+        <button v-if="kind.family === 'entry'" type="button" class="btn btn-quiet" @click="takingOff = true">
           Take off the list
         </button>
         <button type="button" class="btn btn-quiet" @click="logCall">Log a call</button>
@@ -295,6 +300,7 @@ const listed = computed(() => data.value?.linked ?? [])
         <p class="mt-4"><RouterLink :to="`/trail?record=${record.id}`">Which rules ran here</RouterLink></p>
       </aside>
     </div>
+    <TakeOffDialog :open="takingOff" :record="record" :kind="kind" @close="takingOff = false" @done="tookOff" />
     <NotesDialog :open="reading" :record-id="record.id" @close="reading = false" @changed="reload" @quote="quote" />
     <ConflictDialog :clashes="clashes" @mine="keepMine" @theirs="takeTheirs" />
     <NewTaskDialog

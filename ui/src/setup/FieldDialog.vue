@@ -14,7 +14,7 @@ import UsesNote from './UsesNote.vue'
 const props = defineProps<{ open: boolean; kind: Kind; field: Field | null }>()
 const emit = defineEmits<{ close: [] }>()
 const { setup } = useSetup()
-const { wrong, busy, send } = useChange()
+const { wrong, busy, leaning, send } = useChange()
 
 const RESULTS = ['number', 'money', 'text', 'date', 'datetime', 'yes_no']
 const label = ref('')
@@ -77,7 +77,7 @@ const form = () => ({
   ...(['choice', 'choices'].includes(type.value) ? { choices: choices.value.filter((one) => one.label.trim()) } : {}),
 })
 async function save() {
-  const field = form()
+  const field = { ...form(), ...(leaning.value && wrong.value.choices ? { anyway: true } : {}) }
   const kind = props.kind.key
   const done = await send(() =>
     answerOf(
@@ -93,7 +93,7 @@ async function remove() {
     removing.value = true
     return
   }
-  const body = { kind: props.kind.key, key: props.field!.key }
+  const body = { kind: props.kind.key, key: props.field!.key, anyway: leaning.value }
   if (await send(() => answerOf(api.DELETE('/api/setup/fields', { body })))) emit('close')
 }
 </script>
@@ -185,11 +185,17 @@ async function remove() {
       <p v-if="wrong[''] ?? wrong.field" class="mb-3 text-red" role="alert">{{ wrong[''] ?? wrong.field }}</p>
       <div class="flex gap-2">
         <button type="submit" class="btn btn-go" :disabled="busy">
-          {{ field ? 'Save the field' : 'Add the field' }}
+          {{ leaning && wrong.choices ? 'Save all the same' : field ? 'Save the field' : 'Add the field' }}
         </button>
         <button type="button" class="btn btn-quiet" @click="emit('close')">Not now</button>
         <button v-if="field" type="button" class="btn btn-quiet ml-auto" :disabled="busy" @click="remove">
-          {{ removing ? 'Take it away, with what it shows' : 'Take away' }}
+          {{
+            leaning && wrong.field
+              ? 'Take it away all the same'
+              : removing
+                ? 'Take it away, with what it shows'
+                : 'Take away'
+          }}
         </button>
       </div>
     </form>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { answerOf, api } from '@/api/client'
+import { useDates } from '@/lib/dates'
+import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import { several } from '@/lib/words'
 import type { Field, Kind } from '@/state/setup'
@@ -11,8 +13,9 @@ import { useChange } from './useChange'
 
 /** The stages and fields of a kind of record. */
 const props = defineProps<{ kind: Kind }>()
-const { wrong, busy, send } = useChange()
+const { wrong, busy, leaning, send } = useChange()
 const { say } = useNotices()
+const { moment } = useDates()
 
 const stages = ref<{ key?: string | null; label: string }[]>([])
 watch(
@@ -22,7 +25,11 @@ watch(
 )
 const changed = computed(() => JSON.stringify(stages.value) !== JSON.stringify(props.kind.stages))
 async function saveStages() {
-  const body = { kind: props.kind.key, stages: stages.value.filter((one) => one.label.trim()) }
+  const body = {
+    kind: props.kind.key,
+    stages: stages.value.filter((one) => one.label.trim()),
+    anyway: leaning.value,
+  }
   if (await send(() => answerOf(api.PUT('/api/setup/stages', { body })))) say(`The ${word.value} are saved.`)
 }
 const word = computed(() => several(props.kind.stage_label.toLowerCase()))
@@ -47,6 +54,16 @@ function edit(field: Field | null) {
   editing.value = field
   open.value = true
 }
+const { data: removed, reload: readRemoved } = useLoaded(
+  () => answerOf(api.GET('/api/setup/removed', { params: { query: { kind: props.kind.key } } })),
+  [() => props.kind],
+)
+async function bringBack(key: string, label: string) {
+  const body = { kind: props.kind.key, key }
+  if (await send(() => answerOf(api.POST('/api/setup/removed', { body }))))
+    say(`${label} is back, with what records hold in it.`)
+  void readRemoved()
+}
 const more = (field: Field) =>
   [
     field.formula && `= ${field.formula}`,
@@ -67,7 +84,9 @@ const more = (field: Field) =>
       :uses="`stage ${kind.key}`"
       :wrong="wrong.stages ?? wrong['']"
     />
-    <button type="button" class="btn" :disabled="busy || !changed" @click="saveStages">Save the {{ word }}</button>
+    <button type="button" class="btn" :disabled="busy || !changed" @click="saveStages">
+      {{ leaning ? 'Save all the same' : `Save the ${word}` }}
+    </button>
   </section>
   <section v-if="kind.family === 'entry'" class="mb-6">
     <div class="mb-4 flex flex-wrap items-end gap-3">
@@ -127,6 +146,23 @@ const more = (field: Field) =>
       </table>
       <p v-if="!own.length" class="p-3 text-muted">Only the fields that every record has: title, owner and the like.</p>
     </div>
+    <template v-if="removed?.fields.length">
+      <h3 class="mt-4 mb-1 font-semibold">Taken away</h3>
+      <p class="text-sm text-muted">What records hold in these fields is kept, and shown again when a field is back.</p>
+      <ul>
+        <li
+          v-for="field in removed.fields"
+          :key="field.key"
+          class="flex flex-wrap items-center gap-x-3 border-b border-line py-1"
+        >
+          <span class="font-semibold">{{ field.label }}</span>
+          <span class="text-sm text-muted">{{ TYPE_WORDS[field.type] }}, {{ moment(field.removed_at) }}</span>
+          <button type="button" class="btn ml-auto" :disabled="busy" @click="bringBack(field.key, field.label)">
+            Bring back
+          </button>
+        </li>
+      </ul>
+    </template>
   </section>
   <FieldDialog :open="open" :kind="kind" :field="editing" @close="open = false" />
 </template>

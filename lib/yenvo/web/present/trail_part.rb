@@ -33,7 +33,7 @@ module Yenvo
           names = root.rules.names([rule_id])
           {rule: {id: rule_id, name: names[rule_id] || "a rule that is gone"}, event: sentence_of(entry), event_at: stamp(entry[:at]), who: entry[:who],
            record: root.records.titles([entry[:record_id]])[entry[:record_id]]&.slice(:id, :title, :kind), version: skip&.rule&.number, in_force: !skip.nil?, ran: skip ? skip.plan.run? : false,
-           why: skip ? skip.plan.why : "The rule was not on when this happened.", tests: skip ? skip.plan.plain_tests : []}
+           why: skip ? skip.plan.why : not_in_force(entry, rule_id), tests: skip ? skip.plan.plain_tests : []}
         end
 
         # @param rows [Array<Hash>] of Store::Waiting#aside
@@ -62,6 +62,12 @@ module Yenvo
         end
 
         private
+
+        def not_in_force(entry, rule_id)
+          return "The rule was not on when this happened." unless root.rules.in_force?(rule_id, entry[:epoch])
+
+          "The rule was on, but its version of then does not fit the set-up that is known of that time, so what it made of this cannot be worked out."
+        end
 
         # @return [String, nil] what happened, where it is no change of fields
         def said(entry, detail)

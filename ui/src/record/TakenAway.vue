@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import { answerOf, api } from '@/api/client'
+import { useDates } from '@/lib/dates'
+import { useLoaded } from '@/lib/useLoaded'
+import { useNotices } from '@/lib/useNotices'
+import { useSetup } from '@/state/setup'
+
+/** Where a record was taken away and can still be brought back; what stands in the slot where there is no such thing. */
+const props = defineProps<{ recordId: number }>()
+const emit = defineEmits<{ back: [] }>()
+const { nameOf, kindOf } = useSetup()
+const { moment, day } = useDates()
+const { attempt } = useNotices()
+const { data, loading } = useLoaded(
+  () => answerOf(api.GET('/api/records/{id}/trash', { params: { path: { id: props.recordId } } })).catch(() => null),
+  [() => props.recordId],
+)
+
+async function bringBack() {
+  const path = { id: props.recordId }
+  if (await attempt(() => answerOf(api.POST('/api/records/{id}/trash', { params: { path } })), 'It is back.'))
+    emit('back')
+}
+</script>
+
+<template>
+  <section v-if="data" class="p-5" aria-label="Taken away">
+    <p class="text-muted">
+      <RouterLink :to="`/records/${data.kind}`">{{ kindOf(data.kind)?.plural ?? data.kind }}</RouterLink> /
+    </p>
+    <h1 class="mb-2 text-xl font-bold">{{ data.title }}</h1>
+    <p class="mb-1">It was taken off the list by {{ data.by ? nameOf(data.by) : 'Yenvo' }}, {{ moment(data.at) }}.</p>
+    <p class="mb-4 text-muted">
+      Until {{ day(data.until.slice(0, 10)) }} it can be brought back with its notes, links and tasks.
+    </p>
+    <button type="button" class="btn btn-go" @click="bringBack">Bring it back</button>
+  </section>
+  <slot v-else-if="!loading" />
+</template>
