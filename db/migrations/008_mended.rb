@@ -39,6 +39,16 @@ Sequel.migration do
       column :body, :mediumtext, null: false
     end
 
+    # Whether a task's reminder was told. Those whose moment is past by now are not told any more.
+    alter_table(:tasks) do
+      add_column :reminded, TrueClass, null: false, default: false
+      add_index %i[reminded open remind_at], name: :tasks_to_remind_of
+    end
+    from(:tasks).where { remind_at <= Sequel::CURRENT_TIMESTAMP }.update(reminded: true)
+
+    # Programs send messages to a list by a door of their own, with a secret of which the digest is kept.
+    alter_table(:kinds) { add_column :program_door, String, size: 64, null: true }
+
     # What was taken away, with what hung on it, until it is brought back or forgotten.
     create_table(:trash) do
       column :record_id, :bigint, null: false, primary_key: true
@@ -63,7 +73,12 @@ Sequel.migration do
   down do
     from(:fields).exclude(removed_at: nil).delete
     alter_table(:fields) { drop_column :removed_at }
+    alter_table(:kinds) { drop_column :program_door }
     drop_table(:trash)
+    alter_table(:tasks) do
+      drop_index %i[reminded open remind_at], name: :tasks_to_remind_of
+      drop_column :reminded
+    end
     drop_table(:setups)
     alter_table(:notices) do
       drop_index %i[person what at], name: :notices_told_already

@@ -112,7 +112,7 @@ RSpec.describe Yenvo::Core::CompiledRule do
     got = steps([doing("set", values: [set_to("value", "formula", "value * 2"), set_to("survey_date", "date", Yenvo::Core::DateRule.new(count: 3, unit: "working_days", direction: "after", from: "event", at: nil, day_off: "later")), set_to("seen_at", "now", true)]),
       doing("set", of: "boat_owner", values: [set_to("adviser", "copy", "surveyor")]), doing("record", kind: "ticket", values: [set_to("title", "text", "Look at {{ record.value }}")], same: ["owner"], link: "boat"),
       a_task(title: "Worth {{ record.value }}", of: "made.3"), doing("move", to: "accepted"), doing("notice", assign: {"to" => "several", "persons" => %w[maren hollie]}, text: "{{ record.stage }}")], given)
-    expect(got.map { |number, step| [number, step.is_a?(Yenvo::Core::PlannedTask) ? [step.title, step.about] : [step.target, step.data]] }).to eq([
+    expect(got.map { |number, step| [number, step.is_a?(Yenvo::Core::PlannedTask) ? [step.title, step.about] : [step.target, step.data.except("anew")]] }).to eq([
       [1, [7, {"values" => {"value" => 20, "survey_date" => "2026-11-27", "seen_at" => "2026-11-24T12:00:00.000000Z"}}]], [2, [3, {"values" => {"adviser" => "callum"}}]],
       [3, [nil, {"kind" => "ticket", "values" => {"title" => "Look at €20", "boat" => 7}, "link_to" => nil}]], [4, ["Worth €20", [:made, 3]]], [5, [7, {"values" => {"stage" => "accepted"}}]],
       [6, [7, {"persons" => %w[maren hollie], "text" => "Accepted"}]]
@@ -158,5 +158,26 @@ RSpec.describe Yenvo::Core::CompiledRule do
     plain = a_rule.to_h
     plain["branches"][0]["do"] = [{"make" => "task", "title" => "Old", "assign" => {"to" => "owner"}}]
     expect(Yenvo::Core::RuleReader.read!(plain).branches[0].actions[0].title).to eq("Old")
+  end
+end
+
+RSpec.describe Yenvo::Core::Actions::BoundMakeTask do
+  def plan(title) = compiled(a_rule(branches: [a_branch(run: [a_task(title: title)])])).plan(facts(after: {"stage" => "survey_booked", "notes" => @notes}), now: Builders::NOON)
+
+  it "makes a task of each line that has words, and says what was left out" do
+    lines = Array.new(230) { |i| "Line #{i}" }
+    @notes = lines.join("\n")
+    tasks = plan("{{ record.notes }}").tasks.map(&:last)
+    expect([tasks.size, tasks.first.notes]).to eq([200, ["30 lines beyond the first 200 were left out"]])
+    @notes = "x" * 600
+    expect(plan("{{ record.notes }}").tasks.map { |_, _, task| [task.title.size, task.notes] }).to eq([[500, ["1 of the titles had more than 500 characters and were cut there"]]])
+    problems = []
+    Yenvo::Core::CompiledRule.bind(a_rule(branches: [a_branch(run: [a_task(title: Array.new(201, "x").join("\n"))])]), a_schema).last.each { |problem| problems << problem.text }
+    expect(problems).to eq(["must have at most 200 lines, since each becomes a task; this has 201"])
+  end
+
+  it "takes lines of blanks of any script, or without width, for empty" do
+    @notes = "One\n\u00A0\u3000\n\u200B\u2060\n \t\nTwo\u200B"
+    expect(plan("{{ record.notes }}").tasks.map { |_, _, task| task.title }).to eq(%w[One Two])
   end
 end

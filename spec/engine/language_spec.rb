@@ -24,14 +24,14 @@ RSpec.describe "The language of rules" do
     work
     expect(titles).to eq(["linked", "listed", "call: Hollie Banner", "haul"])
     note = root.interactions.of_record(deal).first
-    root.interactions.edit(note[:id], "Please !haul her soon", cause: cause)
-    root.interactions.edit(root.interactions.of_record(deal)[1][:id], "> !haul", cause: cause)
+    root.interactions.edit(note[:id], "Please !haul her soon", record: deal, cause: cause)
+    root.interactions.edit(root.interactions.of_record(deal)[1][:id], "> !haul", record: deal, cause: cause)
     work
     expect(titles.size).to eq(4)
-    root.interactions.edit(root.interactions.of_record(deal)[1][:id], "> !haul\n!haul", cause: cause)
+    root.interactions.edit(root.interactions.of_record(deal)[1][:id], "> !haul\n!haul", record: deal, cause: cause)
     work
     expect(titles.last(2)).to eq(%w[haul haul])
-    expect(refused { root.interactions.edit(note[:id], "x", cause: cause("wen")) }["text"]).to match(/Only Hollie Banner/)
+    expect(refused { root.interactions.edit(note[:id], "x", record: deal, cause: cause("wen")) }["text"]).to match(/Only Hollie Banner/)
   end
 
   it "meets what comes in by form or message, and what is started by hand, and nothing else" do
@@ -71,7 +71,7 @@ RSpec.describe "The language of rules" do
     expect(db[:tasks].get(:record_id)).to eq(ticket[:id])
     expect(image(entry[:id]).slice("stage", "about", "keel_checked")).to eq("stage" => "prepared", "about" => deal, "keel_checked" => true)
     expect(root.interactions.of_record(deal).map { |row| row.values_at(:text, :who) }).to eq([["Welcome Quiet Hour", nil]])
-    expect(%w[wen priya hollie].map { |who| root.notices.unread(who) }).to eq([1, 1, 0])
+    expect(%w[wen priya hollie].map { |who| root.notices.unread(who) }).to eq([2, 1, 0])
   end
 
   it "changes the open tasks that meet the condition: priority, date, person, state" do

@@ -113,7 +113,7 @@ RSpec.describe "Waits and ladders" do
       done = booked
       work
       pass(to: [2026, 11, 25, 10])
-      expect(db[:notices].select_map([:person, :text])).to eq([["wen", "“Call” is still open."]] * 2)
+      expect(db[:notices].where(what: nil).select_map([:person, :text])).to eq([["wen", "“Call” is still open."]] * 2)
       root.tasks.finish(db[:tasks].where(record_id: done).get(:id), cause: cause("wen", at: Time.utc(2026, 11, 25, 10)))
       pass(to: [2026, 11, 27, 10])
       expect(db[:tasks].where(record_id: deal).select_map([:priority, :assignee, :open])).to eq([[2, "tobias", true]])

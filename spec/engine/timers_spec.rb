@@ -354,12 +354,12 @@ RSpec.describe "Timers" do
       rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), task("Now {{ record.deposit }}"))
       make("deal", "launch_date" => "2026-12-10")
       work
-      field = db[:fields].where(kind: "deal", key: "deposit").first
+      db[:fields].where(kind: "deal", key: "deposit").first
       changes = Yenvo::Store::SetupChanges.new(root)
-      changes.remove_field("deal", "deposit", cause: cause("maren"))
+      changes.remove_field("deal", "deposit", cause: cause("maren"), anyway: true)
       work(at: Time.utc(2026, 12, 6))
       expect([made, db[:timers].select_map(:due_at), db[:timers].get(:held_due)]).to eq([[], [nil], Time.utc(2026, 12, 5, 8)])
-      changes.field("deal", nil, {"label" => field[:label], "type" => field[:type]}, cause: cause("maren", at: Time.utc(2026, 12, 6)))
+      changes.bring_back("deal", "deposit", cause: cause("maren", at: Time.utc(2026, 12, 6)))
       2.times { work(at: Time.utc(2026, 12, 6)) }
       expect(made.size).to eq(1)
     end

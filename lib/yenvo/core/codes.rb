@@ -22,7 +22,7 @@ module Yenvo
       def of(event)
         case event.what
         when "interaction_logged" then (event.detail["way"] == "note") ? self.in(event.detail["text"]) : []
-        when "note_edited" then self.in(event.detail["text"]) - self.in(event.detail["was"])
+        when "note_edited" then (event.detail.fetch("way", "note") == "note") ? self.in(event.detail["text"]) - self.in(event.detail["was"]) : []
         else []
         end
       end

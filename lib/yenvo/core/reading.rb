@@ -27,11 +27,18 @@ module Yenvo
       # @return [Object, nil] the plain form
       # @raise [Unreadable] a sentence that names the field, the value and the way out
       def value(field, value, schema)
-        value = value.strip if value.is_a?(String)
+        value = trim(value) if value.is_a?(String)
         return nil if value.nil? || value == "" || value == []
 
         send("read_#{field.textual? ? "text" : field.type}", field, value, schema)
       end
+
+      # What no eye sees at the ends of a text is none of it: blanks of every script, and characters without width.
+      BLANK_ENDS = /\A[[:space:]\p{Cf}]+|[[:space:]\p{Cf}]+\z/
+
+      # @param text [String]
+      # @return [String]
+      def trim(text) = text.valid_encoding? ? text.gsub(BLANK_ENDS, "") : text
 
       # @param value [Time]
       # @return [String] the plain form of a moment
@@ -131,8 +138,12 @@ module Yenvo
       end
 
       def read_person(field, value, schema)
-        schema.person(value)&.key || schema.people.each_value.find { |person| person.name.casecmp?(value.to_s) }&.key ||
-          refuse(field, value, "takes a person of this Yenvo")
+        known = schema.person(value) and return known.key
+
+        named = value.is_a?(String) ? schema.people.each_value.select { |person| person.name.casecmp?(value) } : []
+        raise Unreadable, "#{field.label} takes one person; #{named.map { |person| "#{person.name} (#{person.key})" }.join(" and ")} have that name. Write the key of the one you mean." if named.size > 1
+
+        named[0]&.key || refuse(field, value, "takes a person of this Yenvo")
       end
 
       def read_link(field, value, _schema)

@@ -55,9 +55,10 @@ module Yenvo
         rows.each_with_object(Hash.new { |hash, key| hash[key] = [] }) { |(rule, record, at), found| found[[rule, record]] << at }
       end
 
+      # A run of an event that is later by the clock came before all the same, when the clock has gone back since.
       def ran_within?(rule, event)
         since = event.at - (rule.every_days * 86_400)
-        @lately[[rule.id, event.record_id]].any? { |at| at > since && at <= event.at }
+        @lately[[rule.id, event.record_id]].any? { |at| at > since }
       end
     end
   end

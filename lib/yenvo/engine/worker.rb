@@ -99,7 +99,7 @@ module Yenvo
       # @return [Integer] things done
       def at_leisure
         now = @clock.now
-        @jobs.take(now: now) + @root.tasks.note_late(now: now) + @root.worked_out.settle(now: now) + purge(now)
+        @jobs.take(now: now) + @root.tasks.note_late(now: now) + @root.tasks.remind(now: now) + @root.worked_out.settle(now: now) + purge(now)
       rescue *PASSING
         raise
       rescue => error

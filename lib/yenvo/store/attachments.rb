@@ -10,6 +10,8 @@ module Yenvo
     class Attachments < Part
       MAX_BYTES = 10_000_000
       MOST = 20
+      # Bytes of all files of a task together.
+      MOST_BYTES = 50_000_000
       # By what a file is called, the type it is given out as, and how it begins (nil: texts, which have to be UTF-8).
       TYPES = {
         "pdf" => ["application/pdf", "%PDF-".b], "png" => ["image/png", "\x89PNG\r\n\x1A\n".b], "jpg" => ["image/jpeg", "\xFF\xD8\xFF".b], "jpeg" => ["image/jpeg", "\xFF\xD8\xFF".b],
@@ -30,18 +32,21 @@ module Yenvo
       # @return [Hash] the row
       # @raise [Refused, NotFound]
       def add(task_id, name, content, cause:)
-        name = File.basename(name.to_s.tr("\\", "/")).gsub(/[[:cntrl:]]/, "").strip[0, 200]
+        name = plain_name(name)
         type = type_of(name, content)
+        # Once, before the transaction, which may be tried again.
+        file = keep(SecureRandom.hex(24), content)
         root.transaction do
-          task = root.tasks.find!(task_id)
-          raise Refused.at("file" => "A task takes at most #{MOST} files. Take one away first.") if db[:attachments].where(task_id: task_id).count >= MOST
-
-          file = SecureRandom.hex(24)
-          keep(file, content)
+          task = root.tasks.lock!(task_id)
+          check_room(task_id, content.bytesize)
           id = db[:attachments].insert(task_id: task_id, name: name, type: type, size: content.bytesize, file: file, by: cause.who, at: cause.at)
           root.journal.add("file_added", cause, task_id: task_id, record_id: task[:record_id], kind: task[:kind], detail: {"title" => task[:title], "text" => name})
           find!(id)
         end
+      rescue
+        # What no row leads to must not stay in the folder.
+        FileUtils.rm_f(path(file)) if file
+        raise
       end
 
       # Attaches a paper that was filled in, as a text file.
@@ -86,12 +91,28 @@ module Yenvo
         type
       end
 
+      # What a file is called, without what cannot be seen or would lead elsewhere.
+      def plain_name(name) = Core::Reading.trim(File.basename(name.to_s.delete("\0").tr("\\", "/")).gsub(/[[:cntrl:]\p{Cf}]/, ""))[0, 200]
+
+      def check_room(task_id, bytes)
+        count, size = db[:attachments].where(task_id: task_id).select(Sequel.function(:count).*.as(:count), Sequel.function(:coalesce, Sequel.function(:sum, :size), 0).as(:size)).first.values_at(:count, :size)
+        raise Refused.at("file" => "A task takes at most #{MOST} files. Take one away first.") if count >= MOST
+        raise Refused.at("file" => "The files of a task have at most #{MOST_BYTES / 1_000_000} MB together. Take one away first.") if size + bytes > MOST_BYTES
+      end
+
       # Written whole under another name first, so that no half a file ever stands there.
+      # @return [String] +file+
+      # @raise [Refused] when the folder takes no more
       def keep(file, content)
         path = path(file)
         FileUtils.mkdir_p(File.dirname(path))
         File.binwrite("#{path}.part", content)
         File.rename("#{path}.part", path)
+        file
+      rescue SystemCallError => error
+        FileUtils.rm_f("#{path}.part")
+        Breakage::LOG.error("A file could not be kept", {file: file}, error)
+        raise Refused.at("file" => "The file could not be kept, since the folder of files takes no more just now. Tell whoever runs Yenvo.")
       end
 
       def path(file) = File.join(root.files, file[0, 2], file)

@@ -15,6 +15,7 @@ module Yenvo
         @now = now
         @cause = Journal::Cause.new(who: nil, at: now, run: run_id, rule: outcome.rule.id, depth: outcome.entry[:depth] + 1)
         @made = {}
+        @proposals = {}
         @tasks = Hash.new { |hash, key| hash[key] = [] }
         remember(outcome.entry)
       end
@@ -26,7 +27,9 @@ module Yenvo
           kept = {"row" => row, "number" => number, "action" => step.is_a?(Core::Effect) ? step.action : "task", "title" => step.is_a?(Core::Effect) ? step.words : step.title,
                   "reason" => step.reason, "notes" => step.notes, "due" => (step.due&.to_h unless step.is_a?(Core::Effect))}
           @row = row
-          kept.merge("did" => step.is_a?(Core::Effect) ? send("do_#{step.action}", step, number) : make_task(step, row, number))
+          @said = []
+          did = step.is_a?(Core::Effect) ? send("do_#{step.action}", step, number) : make_task(step, row, number)
+          kept.merge("notes" => step.notes + @said, "did" => did)
         end
       end
 
@@ -44,20 +47,26 @@ module Yenvo
       def make_task(task, row, number)
         about = task.about ? record_of(task.about) : entry[:record_id]
         columns = root.tasks.planned_row(task, label: row, number: number, run: @run_id, rule: @outcome.rule.id, record_id: about, kind: about_kind(task, about), now: @now)
-        return propose(columns, task.paper) if task.ask && entry[:who]
-
         columns[:parent_id] = @tasks[[row, task.under]].first if task.under
+        return propose(columns, task, row, number) if task.ask && entry[:who]
+
         id = insert_all(:tasks, [columns])[0]
         @tasks[[row, number]] << id
         root.attachments.fill(id, task.paper, cause: @cause) if task.paper
         kind = columns[:kind]
         root.journal.add_all([root.tasks.log_row("task_made", id, about, kind, @cause, {title: columns[:title], assignee: columns[:assignee], queue: columns[:queue], rule: @outcome.rule.rule.name, task: root.tasks.seen(columns.merge(id: id), @now)}.compact)])
+        root.told.given([Told::Given.new(row: columns.merge(id: id), cause: @cause, from: @outcome.rule.rule.name)])
         root.worked_out.tasks_changed([[kind, about]], @now)
         {"task" => id}
       end
 
       # Whoever caused it is asked first. What nobody caused is simply made.
-      def propose(columns, paper) = {"proposal" => root.proposals.add(entry[:who], {**columns, paper: paper}, rule_id: @outcome.rule.id, run_id: @run_id, at: @now)}
+      def propose(columns, task, row, number)
+        kept = {**columns, paper: task.paper, under_proposal: (@proposals[[row, task.under]] if task.under && columns[:parent_id].nil?)}
+        id = root.proposals.add(entry[:who], kept, rule_id: @outcome.rule.id, run_id: @run_id, at: @now)
+        @proposals[[row, number]] ||= id
+        {"proposal" => id}
+      end
 
       def about_kind(task, about) = task.about ? root.records.row!(about)[:kind] : entry[:kind]
 
@@ -66,10 +75,19 @@ module Yenvo
       def do_set(effect, _number)
         id = record_of(effect.target)
         before = Image.of(root.records.lock(id))
-        after = root.records.change(id, effect.data["values"], cause: @cause)
-        keys = effect.data["values"].keys
+        values = effect.data["values"].merge((effect.data["anew"] || {}).transform_values { |work| work.call(before) })
+        note_anew(effect, values)
+        after = root.records.change(id, values, cause: @cause)
+        keys = values.keys
         {"record" => id, "from" => before.slice(*keys), "to" => after.slice(*keys)}
       end
+
+      # A field that is counted up has to count from what it is, not from what it was at the event.
+      def note_anew(effect, values)
+        type = root.schema.kind!(entry[:kind])
+        @said = values.reject { |key, value| effect.data["values"][key] == value }.map { |key, value| "#{type.field(key)&.label || key} had changed since, so it became #{Core::Show.value(type.field(key), value, root.schema)}" }
+      end
+
       alias_method :do_assign, :do_set
       alias_method :do_move, :do_set
 
@@ -145,6 +163,9 @@ module Yenvo
 
       def do_ladder(effect, number)
         ladder = @outcome.rule.action(@outcome.rule.row_index(@row), number)
+        # A task that is yet to be sent climbs from when it is.
+        waits = @proposals[[@row, effect.data["on"]]]
+        root.proposals.add_ladder(waits, later(number)) if waits
         ids = (effect.data["on"] == "this") ? [entry[:task_id]].compact : @tasks[[@row, effect.data["on"]]]
         images = root.tasks.images(ids, @now)
         {"ladders" => ids.select { |id| images[id] && images[id]["open"] }.map { |id| root.timers.add(**later(number), purpose: "ladder", task_id: id, due_at: ladder.due(0, images[id], since: @now), since: @now) }}

@@ -29,8 +29,17 @@ module Yenvo
       # @raise [NotFound]
       def find!(id) = db[:kit_copies].where(id: id).first || raise(NotFound, "There is no kit in use with the number #{id}.")
 
+      PAGE = 20
+
+      # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] copies on a record, the newest first
-      def of_record(id) = db[:kit_copies].where(record_id: id).reverse(:id).limit(50).all
+      def of_record(id, before: nil)
+        found = db[:kit_copies].where(record_id: id).reverse(:id).limit(PAGE)
+        (before ? found.where { Sequel[:id] < before } : found).all
+      end
+
+      # @return [Integer]
+      def count_of_record(id) = db[:kit_copies].where(record_id: id).count
 
       # @return [Hash{Integer => Integer}] running copies by kit
       def running(kit_ids) = db[:kit_copies].where(kit_id: kit_ids, state: "running").group_and_count(:kit_id).as_hash(:kit_id, :count)
@@ -208,6 +217,7 @@ module Yenvo
         rows = planned.map { |task| task_columns(copy, kit, task, cause.at) }
         ids = insert_all(:tasks, rows)
         root.journal.add_all(rows.zip(ids).map { |row, id| entry(row, id, copy, kit, cause) })
+        root.told.given(rows.zip(ids).map { |row, id| Told::Given.new(row: row.merge(id: id), cause: cause, from: kit.kit.name) })
         planned.zip(ids).each { |task, id| root.attachments.fill(id, task.paper, cause: cause) if task.paper }
         planned.zip(ids).each { |task, id| open_record(task, id, copy, kit, cause) if task.opens }
         root.worked_out.tasks_changed([[copy[:kind], copy[:record_id]]], cause.at) if rows.any?
@@ -265,7 +275,10 @@ module Yenvo
       def log_trouble(copy, error, now)
         said = Breakage.sentence(error, copy: copy[:id])
         cause = Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: 0)
-        root.journal.add("kit_stuck", cause, record_id: copy[:record_id], kind: copy[:kind], detail: {"kit" => root.kits.names([copy[:kit_id]])[copy[:kit_id]], "why" => said})
+        name = root.kits.names([copy[:kit_id]])[copy[:kit_id]]
+        whom = [copy[:begun_by], root.kits.find!(copy[:kit_id])[:owner]].compact.uniq
+        root.notices.add(whom, "The kit “#{name}” is stuck: #{said}", at: now, what: "stuck", record_id: copy[:record_id])
+        root.journal.add("kit_stuck", cause, record_id: copy[:record_id], kind: copy[:kind], detail: {"kit" => name, "why" => said})
       end
 
       # Lets come what is due.
@@ -300,6 +313,8 @@ module Yenvo
         db[:tasks].where(id: id).update(opened_id: made["id"])
         wanted = kit.kit.task(task.kit_task).opens.kit
         inner = wanted && root.schema.kits.compiled(wanted)
+        raise Core::Error, "The record “#{made["title"]}” could not be opened with its kit: there is no published kit #{wanted.inspect} that fits the set-up." if wanted && inner.nil?
+
         self.begin(inner, made["id"], cause: cause.with(depth: cause.depth + 1), task: id) if inner
       end
 

@@ -86,7 +86,8 @@ module Yenvo
         row = db[table].where(id: id).for_update.first || raise(NotFound, "There is no #{noun} #{id}.")
         return row if stamp.nil? || stamp == row[:draft_stamp]
 
-        raise Conflict.new("#{root.schema.name_of(row[:draft_by])} changed this #{noun} while you were writing. Yours is not saved; look at theirs, then save yours over it or take theirs.", conflicts: [], stamp: row[:draft_stamp])
+        by = row[:draft_by] || db[versions_table].where(owner_column => id).reverse(:number).get(:published_by)
+        raise Conflict.new("#{root.schema.name_of(by)} changed this #{noun} while you were writing. Yours is not saved; look at theirs, then save yours over it or take theirs.", conflicts: [], stamp: row[:draft_stamp])
       end
 
       # @return [Integer] id of the new draft

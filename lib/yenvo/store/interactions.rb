@@ -31,10 +31,12 @@ module Yenvo
       # Changes the text of a note or other interaction. Who wrote it may; codes that it had before do not count again.
       # @return [Hash] the row
       # @raise [Refused, NotFound]
-      def edit(id, text, cause:)
+      # @param record [Integer] on which it stands
+      def edit(id, text, record:, cause:)
         plain = read(Core::Schema::Field.of("text", "What was said", "long_text"), text)
         root.transaction do
           row = find!(id)
+          raise NotFound, "There is no note #{id} on this record." unless row[:record_id] == record
           raise Refused.at("text" => "Only #{root.schema.name_of(row[:who])}, who wrote it, can change this note.") unless row[:who] == cause.who
 
           record = root.records.lock(row[:record_id])
@@ -48,8 +50,17 @@ module Yenvo
       # @raise [NotFound]
       def find!(id) = db[:interactions].where(id: id).first || raise(NotFound, "There is no note #{id}; it may have been taken back.")
 
+      PAGE = 30
+
+      # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] newest first
-      def of_record(id, limit: 30) = db[:interactions].where(record_id: id).reverse(:id).limit(limit).all
+      def of_record(id, before: nil, limit: PAGE)
+        found = db[:interactions].where(record_id: id).reverse(:id).limit(limit)
+        (before ? found.where { Sequel[:id] < before } : found).all
+      end
+
+      # @return [Integer]
+      def count_of(id) = db[:interactions].where(record_id: id).count
 
       private
 

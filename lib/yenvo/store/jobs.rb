@@ -48,8 +48,8 @@ module Yenvo
       # @param state [String] "stopped" by somebody, or "failed"
       # @return [Hash] the row
       def stop(id, now:, state: "stopped")
-        db[:jobs].where(id: id, state: UNDER_WAY).update(state: state, ended_at: now)
-        find!(id)
+        ended = db[:jobs].where(id: id, state: UNDER_WAY).update(state: state, ended_at: now)
+        find!(id).tap { |job| tell(job, now) if ended.positive? }
       end
 
       # Takes a job for one bit of work; no other worker takes it in the meantime. In the caller's transaction.
@@ -72,6 +72,18 @@ module Yenvo
         changes = {looked_at: job[:looked_at] + looked_at, started: job[:started] + started, place: dump(place), state: place ? "running" : "done"}
         changes[:ended_at] = now unless place
         db[:jobs].where(id: job[:id]).update(changes)
+        tell(job.merge(changes), now) unless place
+      end
+
+      private
+
+      # Whoever began to run a rule on records hears when that has ended.
+      def tell(job, now)
+        return unless job[:what] == "run_on_match" && job[:by]
+
+        name = root.rules.names([job[:rule_id]])[job[:rule_id]]
+        how = {"done" => "has run", "stopped" => "was stopped after it ran", "failed" => "has failed after it ran"}.fetch(job[:state])
+        root.notices.add([job[:by]], "“#{name}” #{how} on #{Core::Show.count(job[:started])} of the #{Core::Show.count(job[:looked_at])} records that were looked at.", at: now, what: "job", rule_id: job[:rule_id])
       end
     end
   end

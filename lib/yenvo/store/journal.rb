@@ -64,12 +64,15 @@ module Yenvo
 
       # @param record [Integer, nil] of this record
       # @param kind [String, nil] of records of this kind
-      # @param from [Time, nil]
+      # @param from, till [Time, nil]
+      # @param before [Integer, nil] number to go on from
       # @return [Array<Hash>] entries that rules can watch, newest first
-      def watched(record: nil, kind: nil, from: nil, limit: 100)
+      def watched(record: nil, kind: nil, from: nil, till: nil, before: nil, limit: 100)
         found = db[:journal].where(what: WATCHED).reverse(:id).limit(limit)
         found = found.where(record_id: record) if record
         found = found.where(kind: kind) if kind
+        found = found.where { Sequel[:id] < before } if before
+        found = found.where { Sequel[:at] < till } if till
         from ? found.where(Sequel[:at] >= from).all : found.all
       end
 

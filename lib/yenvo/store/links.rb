@@ -37,14 +37,36 @@ module Yenvo
         end
       end
 
-      # @return [Array<Hash>] records that lead to this one or that are plainly linked with it: id, title, kind, field
-      def around(id, limit: 100)
-        inward = db[:links].where(target_id: id).join(:records, id: :record_id).select(Sequel[:records][:id], :title, :kind, :field)
-        outward = db[:links].where(record_id: id, field: "").join(:records, id: :target_id).select(Sequel[:records][:id], :title, :kind, :field)
-        inward.union(outward, all: true, from_self: false).limit(limit).all.uniq { |row| [row[:id], row[:field]] }
+      # Takes a plain link away again; link fields are emptied on the record instead.
+      # @raise [NotFound]
+      def remove(one_id, other_id, cause:)
+        root.transaction do
+          rows = [one_id, other_id].sort.to_h { |id| [id, root.records.lock(id)] }
+          gone = db[:links].where(Sequel.|({record_id: one_id, target_id: other_id}, {record_id: other_id, target_id: one_id})).where(field: "").delete
+          raise NotFound, "These two are not linked by hand; the link may be gone already, or it is a field of one of them." if gone.zero?
+
+          rows.each_value.zip(rows.values.reverse) { |row, other| root.journal.add("unlinked", cause, record_id: row[:id], kind: row[:kind], detail: {"record" => other[:id], "kind" => other[:kind], "title" => other[:title]}) }
+        end
       end
 
+      PAGE = 50
+
+      # @param after [Integer, nil] id to go on from
+      # @return [Array<Hash>] records that lead to this one or that are plainly linked with it: id, title, kind, stage, field
+      def around(id, after: nil, limit: PAGE)
+        at = Sequel[:records]
+        sides(id).flat_map { |links, way|
+          found = links.join(:records, id: way).select(at[:id], :title, :kind, :stage, :field).order(at[:id], :field).limit(limit)
+          (after ? found.where { at[:id] > after } : found).all
+        }.uniq { |row| row.values_at(:id, :field) }.sort_by { |row| row.values_at(:id, :field) }.first(limit)
+      end
+
+      # @return [Integer] how many those are
+      def count_around(id) = sides(id).sum { |links, _| links.count }
+
       private
+
+      def sides(id) = [[db[:links].where(target_id: id), :record_id], [db[:links].where(record_id: id, field: ""), :target_id]]
 
       def drop(record_id, field, entry)
         db[:links].where(record_id: record_id, field: field).select_map([:target_id, :entry_id]).each do |target, from|

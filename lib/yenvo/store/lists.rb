@@ -140,8 +140,11 @@ module Yenvo
       def narrow(found, type, query, few: FEW)
         query.filters.each { |key, values| found = found.where(%w[stage owner].include?(key) ? stands(key, values) : among(indexed_values(type, type.field(key), values), few)) }
         (query.ranges || {}).each { |key, ends| found = found.where(among(indexed_range(type, type.field(key), ends), few, of_one: indexed_range(type, type.field(key), ends, from: OF_RECORD))) }
-        RecordIndex.words(query.search).each { |word| found = found.where(among(indexed_words(type.key, word), few)) }
-        found
+        words = RecordIndex.words(query.search)
+        # Signs alone are no words, and no title has them.
+        return found.where(false) if words.empty? && !query.search.to_s.strip.empty?
+
+        words.inject(found) { |narrower, word| narrower.where(among(indexed_words(type.key, word), few)) }
       end
 
       def stands(key, values)

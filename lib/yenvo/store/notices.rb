@@ -15,6 +15,9 @@ module Yenvo
         insert_all(:notices, persons.map { |person| {person: person, text: text[0, MOST], at: at, **about} })
       end
 
+      # @param rows [Array<Hash>] all with the same columns
+      def add_all(rows) = insert_all(:notices, rows)
+
       # The same, but for persons who have not read yet what they were told of the same.
       # @param what [String] what the notice is about, such as "failed"
       # @return [Array<Integer>] ids

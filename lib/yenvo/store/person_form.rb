@@ -26,14 +26,26 @@ module Yenvo
         raise Refused.at("absences" => "At most #{MOST_ABSENCES} absences a person.") if given.to_a.size > MOST_ABSENCES
 
         given.to_a.map do |one|
-          from, to = [one["from"], one["to"]].map { |text| Date.iso8601(text.to_s) }
-          raise Refused.at("absences" => "An absence ends on or after the day it begins; #{one["from"]} to #{one["to"]} does not.") if to < from
+          from, to = %w[from to].map { |name| day(one[name]) }
+          raise Refused.at("absences" => "An absence ends on or after the day it begins; #{from.iso8601} to #{to.iso8601} does not.") if to < from
+          raise Refused.at("absences" => "An absence has at most #{LONGEST} days; somebody who is away longer has left.") if to - from > LONGEST
 
           [from, to]
         rescue Date::Error
           raise Refused.at("absences" => "An absence has a first and a last day, such as 2026-12-03.")
         end
       end
+
+      YEARS = (1900..2200)
+      LONGEST = 3_660
+
+      # @return [Date]
+      # @raise [Date::Error]
+      def self.day(text)
+        date = Core::Reading::DATE.match?(text.to_s[0, 20]) ? Date.iso8601(text) : raise(Date::Error)
+        YEARS.cover?(date.year) ? date : raise(Refused.at("absences" => "An absence lies between 1900 and 2200; #{date.iso8601} does not."))
+      end
+      private_class_method :day
 
       private
 

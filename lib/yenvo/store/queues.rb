@@ -12,7 +12,9 @@ module Yenvo
       # @return [Hash, nil] the row of the task, theirs now; nil when nothing waits
       def take_next(queues, cause:)
         root.transaction do
-          found = db[:tasks].where(queue: queues, open: true, assignee: nil)
+          # What starts later is nobody's to do yet.
+          today = root.calendar.zone.date_of(cause.at)
+          found = db[:tasks].where(queue: queues, open: true, assignee: nil).where { (start_on =~ nil) | (start_on <= today) }
           soon = found.where(priority: Tasks::PRIORITIES.size - 1).order(:due_at, :id)
           id = [soon, found.order(:due_at, :id)].lazy.filter_map { |some| some.limit(1).for_update.skip_locked.get(:id) }.first
           id && root.tasks.take(id, cause: cause)

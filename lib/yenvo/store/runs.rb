@@ -39,7 +39,7 @@ module Yenvo
       # @return [Set<Integer>] those of the records for which a rule ran within so many days before
       def records_within(rule_id, record_ids, days, before)
         record_ids.uniq.each_slice(1_000).flat_map do |some|
-          db[:runs].where(rule_id: rule_id, record_id: some, state: "ran", undone_at: nil).where(Sequel[:event_at] > before - (days * 86_400)).where(Sequel[:event_at] <= before).select_map(:record_id)
+          db[:runs].where(rule_id: rule_id, record_id: some, state: "ran", undone_at: nil).where(Sequel[:event_at] > before - (days * 86_400)).select_map(:record_id)
         end.to_set
       end
 
@@ -123,8 +123,15 @@ module Yenvo
         task_ids = insert_all(:tasks, tasks.map(&:first))
         tie_parents(tasks, task_ids)
         root.journal.add_all(tasks.zip(task_ids).map { |(row, outcome, _, begun), id| begun ? root.copies.entry(row, id, *begun) : entry(row, outcome, id, now) })
+        root.told.given(tasks.zip(task_ids).map { |(row, outcome, _, begun), id| given(row, outcome, begun, id, now) })
         root.worked_out.tasks_changed(outcomes.select(&:plan).map { |outcome| [outcome.entry[:kind], outcome.entry[:record_id]] }.uniq, now)
         tell_of_failures(outcomes.zip(ids), now)
+      end
+
+      def given(row, outcome, begun, id, now)
+        kit, cause = begun && begun.values_at(1, 2)
+        cause ||= Journal::Cause.new(who: nil, at: now, run: row[:run_id], rule: outcome.rule.id, depth: 0)
+        Told::Given.new(row: row.merge(id: id), cause: cause, from: kit ? kit.kit.name : outcome.rule.rule.name)
       end
 
       # Whoever owns a rule hears that it failed, once until they have read it.

@@ -50,6 +50,10 @@ module Yenvo
         end
       end
 
+      # @param kind [String] of a list
+      # @return [String, nil] the digest of the secret with which programs send messages to it; nil while that door is shut
+      def program_door(kind) = db[:kinds].where(key: kind).get(:program_door)
+
       # @param kind [String]
       # @return [Array<Hash>] rows of the fields that were taken away, the latest first
       def removed_fields(kind) = db[:fields].where(kind: kind).exclude(removed_at: nil).reverse(:removed_at).all
@@ -61,7 +65,7 @@ module Yenvo
       # All of it as plain values, as they stand in JSON.
       def plain
         fields = db[:fields].where(removed_at: nil).order(:kind, :position).select(:kind, :key, :label, :type, :unit, :links_to, :formula, :choices).all
-        {"kinds" => texts(db[:kinds].order(:position).all), "fields" => texts(fields), "people" => texts(db[:people].order(:name).select(:key, :name, :active, :team, :hours).all),
+        {"kinds" => texts(db[:kinds].order(:position).select(:key, :label, :plural, :stage_label, :stages, :position, :open_door).all), "fields" => texts(fields), "people" => texts(db[:people].order(:name).select(:key, :name, :active, :team, :hours).all),
          "queues" => db[:queues].order(:name).select_hash(:key, :name), "teams" => db[:teams].order(:name).select_hash(:key, :name),
          "settings" => SETTINGS.to_h { |name, usual| [name, setting(name, usual)] }, "absences" => db[:absences].select_map([:person, :from_on, :to_on]).map { |person, from, to| [person, from.iso8601, to.iso8601] },
          "kits" => texts(root.kits.published_rows)}

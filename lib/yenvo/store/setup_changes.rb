@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "argon2"
+require "openssl"
 require "securerandom"
 
 module Yenvo
@@ -91,7 +92,8 @@ module Yenvo
         key
       end
 
-      # @param given [Hash] what is to change: label, plural, open (whether visitors and programs outside may send entries)
+      # @param given [Hash] what is to change: label, plural, open (whether visitors may send entries), programs (whether programs may)
+      # @return [String, nil] the secret with which programs come in, when that door was opened; it is shown once
       def change_list(kind, given, cause:)
         raise NotFound, "There is no list #{kind.inspect}." unless root.schema.kind(kind)&.list
 
@@ -99,8 +101,13 @@ module Yenvo
         row[:label] = text(given["label"], "label", "What one entry is called") if given.key?("label")
         row[:plural] = text(given["plural"], "plural", "The name of the list") if given.key?("plural")
         row[:open_door] = given["open"] if given.key?("open")
+        secret = SecureRandom.alphanumeric(SECRET) if given["programs"]
+        row[:program_door] = secret && OpenSSL::Digest::SHA256.hexdigest(secret) if given.key?("programs")
         save("list", cause) { db[:kinds].where(key: kind).update(row) } if row.any?
+        secret
       end
+      # Characters of the secret of a door.
+      SECRET = 40
 
       # @param key [String, nil] nil for a new person
       # @param given [Hash] name, email, role, team, active, absences (Array of {from, to})
@@ -179,7 +186,7 @@ module Yenvo
       def refuse(field, sentence) = raise(Refused.at(field => sentence))
 
       def text(value, name, label, most = 60)
-        words = value.to_s.strip
+        words = Core::Reading.trim(value.to_s.gsub(/[\p{Cf}[:cntrl:]]/, ""))
         refuse(name, "#{label} takes a few words.") if words.empty?
         refuse(name, "#{label} takes at most #{most} characters.") if words.size > most
         words

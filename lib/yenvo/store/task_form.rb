@@ -15,22 +15,45 @@ module Yenvo
 
         due = date(given["due_on"])
         {**texts, way: choice(given, "way", Core::Actions::MakeTask::WAYS, "other"), priority: Tasks::PRIORITIES.index(choice(given, "priority", Tasks::PRIORITIES, "normal")),
-                  state: "open", open: true, **assignee(given.merge("now" => cause.at), cause.who), start_on: date(given["start_on"], "start_on"), **root.tasks.due_columns(due, due && time(given["due_at"])),
-                  record_id: record_of(given["record_id"]), parent_id: given["parent_id"] && root.tasks.find!(given["parent_id"])[:id], answers: "[]", made_by: cause.who, made_at: cause.at}
+                  state: "open", open: true, **assignee(given.merge("now" => cause.at), cause.who), start_on: date(given["start_on"], "start_on"), remind_at: moment(given["remind_at"]), **root.tasks.due_columns(due, due && time(given["due_at"])),
+                  record_id: record_of(given["record_id"]), parent_id: given["parent_id"] && root.tasks.find!(given["parent_id"])[:id], answers: JSON.generate(answers(given["answers"])), made_by: cause.who, made_at: cause.at}
       end
 
       # @param given [Hash{String => Object}] see Tasks#edit
+      # @param task [Hash] row as it is
       # @return [Hash] columns of those that are given
-      def edits(given)
+      def edits(given, task)
         changes = TEXTS.slice(*given.keys).to_h { |key, (label, type)| [key.to_sym, text(key, label, given[key], type)] }
         raise Refused.at("title" => "Title takes a few words that say what to do.") if changes.key?(:title) && changes[:title].nil?
 
         changes[:way] = choice(given, "way", Core::Actions::MakeTask::WAYS, nil) if given.key?("way")
         changes[:priority] = Tasks::PRIORITIES.index(choice(given, "priority", Tasks::PRIORITIES, nil)) if given.key?("priority")
         changes[:start_on] = date(given["start_on"], "start_on") if given.key?("start_on")
-        changes[:remind_at] = text("remind_at", "Reminder", given["remind_at"], "datetime")&.then { |text| Time.iso8601(text) } if given.key?("remind_at")
-        changes
+        changes[:remind_at] = moment(given["remind_at"]) if given.key?("remind_at")
+        changes[:answers] = JSON.generate(answers(given["answers"])) if given.key?("answers")
+        changes[:place] = given["place"] if given.key?("place")
+        given.key?("due_on") ? changes.merge(due(given, task)) : changes
       end
+
+      # @return [Hash] columns of the due date
+      def due(given, task)
+        on = date(given["due_on"])
+        root.tasks.due_columns(on, on && (given.key?("due_at") ? time(given["due_at"]) : task[:due_minutes]))
+      end
+
+      # @return [Time, nil]
+      def moment(value) = text("remind_at", "Reminder", value, "datetime")&.then { |text| Time.iso8601(text) }
+
+      # @return [Array<String>] the answers that a task asks for
+      def answers(given)
+        all = Array(given).map { |one| text("answers", "An answer", one, "text") }.compact
+        raise Refused.at("answers" => "The answers differ from each other: each stands once.") if all.map(&:downcase).uniq.size < all.size
+        raise Refused.at("answers" => "A task asks for at most #{MOST_ANSWERS} answers, each of at most #{MAX_ANSWER} characters.") if all.size > MOST_ANSWERS || all.any? { |one| one.size > MAX_ANSWER }
+
+        all
+      end
+      MOST_ANSWERS = 9
+      MAX_ANSWER = 60
 
       # @param type [String] of a field that takes such a text
       # @return [String, nil]

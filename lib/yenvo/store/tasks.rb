@@ -14,8 +14,13 @@ module Yenvo
       # @raise [NotFound]
       def find!(id) = db[:tasks].where(id: id).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
 
-      # @return [Array<Hash>] tasks under a task
-      def parts(id) = db[:tasks].where(parent_id: id).order(:id).limit(100).all
+      # Locks a task against other steps until the transaction ends.
+      # @raise [NotFound]
+      def lock!(id) = db[:tasks].where(id: id).for_update.first || raise(NotFound, "There is no task #{id}; it may have been removed.")
+
+      # @return [Array<Hash>] tasks under a task, in their places, then as they were made
+      def parts(id) = db[:tasks].where(parent_id: id).order(Sequel.asc(:place, nulls: :last), :id).limit(MOST_PARTS).all
+      MOST_PARTS = 500
 
       # @return [Hash{Integer => Hash}] how many parts each task has and how many are over: done, all
       def part_counts(ids)
@@ -42,6 +47,7 @@ module Yenvo
           id = insert_all(:tasks, [row])[0]
           task = find!(id)
           log("task_made", task, record, cause, row.slice(:title, :assignee, :queue))
+          root.told.given([Told::Given.new(row: task, cause: cause, from: nil)])
           task
         end
       end
@@ -93,12 +99,30 @@ module Yenvo
         step(id, cause) { ["task_changed", {state: state}, {state: state, note: note}] }
       end
 
-      # Changes what a task says: title, text, web link, way, priority, start and reminder.
+      # Changes what a task says: title, text, web link, way, priority, start, reminder, due date, place and the answers it asks for.
       # @param given [Hash{String => Object}] those that change
       def edit(id, given, cause:)
         step(id, cause) do |task|
-          changes = form.edits(given).reject { |name, value| task[name] == value }
-          ["task_changed", changes, {priority: changes[:priority] && PRIORITIES[changes[:priority]], edited: changes.keys}]
+          changes = form.edits(given, task).reject { |name, value| task[name] == value }
+          changes[:redated] = true if task[:copy_id] && changes.key?(:due_on)
+          ["task_changed", changes, {due_on: changes[:due_on]&.iso8601, due_was: changes.key?(:due_on) ? task[:due_on]&.iso8601 : nil, priority: changes[:priority] && PRIORITIES[changes[:priority]], edited: changes.keys}]
+        end
+      end
+
+      # Opens a task again that is over.
+      # @raise [Refused]
+      def reopen(id, cause:)
+        root.transaction do
+          task = db[:tasks].where(id: id).for_update.first || raise(NotFound, "There is no task #{id}; it may have been removed.")
+          raise Refused.at("task" => "This task is open already.") if task[:open]
+
+          root.copies.step_back(task, cause: cause) if task[:copy_id]
+          changes = {state: "open", open: true, answer: nil, done_at: nil, done_by: nil, took_minutes: nil}
+          db[:tasks].where(id: id).update(**changes, late_noted: false, version: task[:version] + 1)
+          after = find!(id)
+          log("task_changed", after, task[:record_id] && root.records.lock(task[:record_id]), cause, {title: task[:title], changed: ["state"], state: "open", reopened: true})
+          root.told.given([Told::Given.new(row: after, cause: cause, from: nil)])
+          after
         end
       end
 
@@ -142,6 +166,7 @@ module Yenvo
       def pass_on(id, cause:, assignee: nil, queue: nil, team: nil, team_way: nil)
         step(id, cause) do |task|
           to = form.assignee({"assignee" => assignee, "queue" => queue, "team" => team, "team_way" => team_way, "now" => cause.at}, nil)
+          root.told.given([Told::Given.new(row: task.merge(to), cause: cause, from: nil, passed: true)]) unless to[:assignee] == task[:assignee]
           ["task_changed", to, {assignee: to[:assignee], queue: to[:queue], was: task[:assignee] || task[:queue]}]
         end
       end
@@ -186,6 +211,7 @@ module Yenvo
         what = {"done" => "task_done", "dropped" => "task_dropped"}.fetch(to[:state], "task_changed")
         record = task[:record_id] && root.records.lock(task[:record_id])
         log(what, after, record, cause, {title: task[:title], changed: changed(task, after), assignee: to[:assignee] || task[:assignee], priority: to[:priority] && PRIORITIES[to[:priority]], due_on: to[:due_on]&.iso8601, state: to[:state], note: to[:note]})
+        root.told.given([Told::Given.new(row: after, cause: cause, from: cause.rule && root.rules.names([cause.rule])[cause.rule], passed: true)]) if to[:assignee]
         {"id" => task[:id], "from" => plain(from), "to" => plain(to), "version" => task[:version] + 1}
       end
 
@@ -252,6 +278,22 @@ module Yenvo
           db[:tasks].where(id: rows.map { |row| row[:id] }).update(late_noted: true)
           cause = Journal::Cause.new(who: nil, at: now, run: nil, rule: nil, depth: 0)
           root.journal.add_all(rows.filter_map { |row| row[:record_id] && log_row("task_late", row[:id], row[:record_id], row[:kind], cause, {title: row[:title], task: seen(row, now)}) })
+          rows.size
+        end
+      end
+
+      # Tells of tasks whose reminder has come, each once.
+      # @return [Integer] how many
+      def remind(now:, limit: 50)
+        due = db[:tasks].where(reminded: false, open: true).where { Sequel[:remind_at] <= now }
+        return 0 if due.empty?
+
+        root.transaction do
+          rows = due.order(:remind_at).limit(limit).for_update.skip_locked.all
+          next 0 if rows.empty?
+
+          db[:tasks].where(id: rows.map { |row| row[:id] }).update(reminded: true)
+          root.told.reminders(rows, now: now)
           rows.size
         end
       end
@@ -325,8 +367,8 @@ module Yenvo
         raise Refused.at("task" => who ? "#{who} has changed “#{task[:title]}” since, so your last step cannot be taken back." : "There is no step of yours to take back in “#{task[:title]}”.")
       end
 
-      # A new due date may pass anew.
-      def late_again(changes) = changes.key?(:due_at) ? {late_noted: false} : {}
+      # A new due date may pass anew, and a new reminder is told anew.
+      def late_again(changes) = {**(changes.key?(:due_at) ? {late_noted: false} : {}), **(changes.key?(:remind_at) ? {reminded: false} : {})}
 
       CHANGES = {"assignee" => %i[assignee queue], "due" => %i[due_on due_minutes], "priority" => %i[priority], "state" => %i[state]}.freeze
       private_constant :CHANGES

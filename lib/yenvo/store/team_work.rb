@@ -52,7 +52,8 @@ module Yenvo
 
       def keys(by)
         case by
-        when "person" then root.schema.people.each_value.select(&:active).map(&:key)
+        # Whoever has left stays in sight until nothing is left of theirs.
+        when "person" then root.schema.people.each_value.select(&:active).map(&:key) + root.worklist.left_behind.keys
         when "team" then root.schema.teams.keys
         when "queue" then root.schema.queues.keys
         else db[:rules].order(:position).select_map(:id)

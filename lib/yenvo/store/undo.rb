@@ -72,6 +72,8 @@ module Yenvo
 
       # Tasks that nobody has touched are dropped.
       def tasks_of(run, cause)
+        # Nobody has been given anything.
+        db[:notices].where(run_id: run[:id], what: "given").delete
         db[:tasks].where(run_id: run[:id]).reverse(:id).for_update.all.map do |task|
           untouched = task[:open] && task[:version] == 1
           root.tasks.drop(task[:id], note: "The run that made it was undone.", cause: cause) if untouched

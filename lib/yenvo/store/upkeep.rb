@@ -23,9 +23,10 @@ module Yenvo
       #   makes worked-out fields another
       def next_moment(after:, till:)
         today = root.calendar.zone.date_of(after)
-        timer, late, day = db.select(db[:timers].where { due_at > after }.select { min(:due_at) }.as(:timer), db[:tasks].where(open: true, late_noted: false).where { due_at > after }.select { min(:due_at) }.as(:late),
-          db[:stale].where { on_date > today }.select { min(:on_date) }.as(:day)).first.values_at(:timer, :late, :day)
-        [timer, late, day && root.calendar.zone.midnight(day)].compact.select { |moment| moment <= till }.min
+        timer, late, remind, day = db.select(db[:timers].where { due_at > after }.select { min(:due_at) }.as(:timer), db[:tasks].where(open: true, late_noted: false).where { due_at > after }.select { min(:due_at) }.as(:late),
+          db[:tasks].where(open: true, reminded: false).where { remind_at > after }.select { min(:remind_at) }.as(:remind),
+          db[:stale].where { on_date > today }.select { min(:on_date) }.as(:day)).first.values_at(:timer, :late, :remind, :day)
+        [timer, late, remind, day && root.calendar.zone.midnight(day)].compact.select { |moment| moment <= till }.min
       end
 
       # Works timers out and writes those that differ.

@@ -6,7 +6,7 @@ module Yenvo
     class Worklist < Part
       PAGE = 100
       STATES = %w[open late started waiting done dropped].freeze
-      DUE = %w[late today week later none].freeze
+      DUE = %w[late today week later none starts].freeze
       SORTS = {"due" => %i[due_at id], "done" => %i[done_at id]}.freeze
       # The full-text index knows words of three letters and more.
       SHORT = 3
@@ -34,17 +34,32 @@ module Yenvo
 
       # @return [Hash] open: number of a person's open tasks; late: of these, how many are late
       def counts(assignee, now:)
-        mine = db[:tasks].where(assignee: assignee, open: true)
+        mine = begun(db[:tasks].where(assignee: assignee, open: true), now)
         {open: mine.count, late: mine.where { Sequel[:due_at] <= now }.count}
       end
 
       # @return [Hash{String => Integer}] open tasks nobody has taken, by queue
       def queue_counts(queues) = db[:tasks].where(queue: queues, open: true, assignee: nil).group_and_count(:queue).as_hash(:queue, :count)
 
-      # @return [Array<Hash>] open tasks of a record
-      def of_record(id, limit: 200) = db[:tasks].where(record_id: id, open: true).order(:due_at, :id).limit(limit).all
+      # @return [Array<Hash>] open tasks of a record; of those that are due together, in their places
+      def of_record(id, limit: PAGE) = db[:tasks].where(record_id: id, open: true).order(:due_at, Sequel.asc(:place, nulls: :last), :id).limit(limit).all
+
+      # @return [Integer]
+      def count_of_record(id) = db[:tasks].where(record_id: id, open: true).count
+
+      # @return [Hash{String => Integer}] open tasks of persons who have left, by person
+      def left_behind
+        gone = root.schema.people.each_value.reject(&:active).map(&:key)
+        gone.empty? ? {} : db[:tasks].where(assignee: gone, open: true).group_and_count(:assignee).as_hash(:assignee, :count)
+      end
 
       private
+
+      # Those that are to be done by now: what starts later is not.
+      def begun(found, now)
+        today = root.calendar.zone.date_of(now)
+        found.where { (start_on =~ nil) | (start_on <= today) }
+      end
 
       PLAIN = {queue: :queue, team: :team, rule: :rule_id, kit: :kit_id, kind: :kind, record: :record_id}.freeze
       private_constant :PLAIN
@@ -78,6 +93,7 @@ module Yenvo
         when "today" then found.where { (Sequel[:due_at] > now) & (Sequel[:due_at] <= tomorrow) }
         when "week" then found.where { (Sequel[:due_at] > tomorrow) & (Sequel[:due_at] <= after_week) }
         when "later" then found.where { (Sequel[:due_at] > after_week) & (Sequel[:due_at] < Tasks::NEVER) }
+        when "starts" then found.where { Sequel[:start_on] > today }
         else found.where(due_at: Tasks::NEVER)
         end
       end
@@ -85,6 +101,8 @@ module Yenvo
       # Every word must stand in title or text, or begin one there.
       def by_text(found, text)
         words = text.to_s.downcase.scan(/[[:alnum:]]+/).first(8)
+        return found.where(false) if words.empty?
+
         long, short = words.partition { |word| word.size >= SHORT }
         found = found.where(Sequel.lit("MATCH (title, text) AGAINST (? IN BOOLEAN MODE)", long.map { |word| "+#{word}*" }.join(" "))) if long.any?
         short.each { |word| found = found.where(Sequel.ilike(:title, "%#{db.dataset.escape_like(word)}%")) }

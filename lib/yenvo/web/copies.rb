@@ -6,7 +6,7 @@ module Yenvo
     class Copies < Base
       get "/?" do
         root.records.row!(number("record"))
-        answer 200, {copies: present.copies(root.copies.of_record(number("record")))}
+        answer 200, {copies: present.copies(root.copies.of_record(number("record"), before: number("before"))), count: root.copies.count_of_record(number("record"))}
       end
 
       post "/?" do

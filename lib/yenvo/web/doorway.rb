@@ -15,6 +15,8 @@ module Yenvo
       NOT_SAVED = "Yenvo cannot reach its database just now. Nothing was saved; try again in a moment."
       MAYBE_SAVED = "The database went away in the very moment of saving, so what you did may have been saved or not. Look before you do it again."
       BUSY = "Others are changing the same just now, and yours had no turn. Nothing was saved; try again in a moment."
+      FULL = "There is no room left to save anything. Nothing was saved; tell whoever runs Yenvo."
+      DISK_FULL = /No space left on device|[Dd]isk (?:is )?full|The table .* is full/
       BROKEN = "Something went wrong inside Yenvo, and nothing was saved. Try again; if it happens again, tell whoever runs Yenvo what you did and when."
 
       # @param house [House]
@@ -49,7 +51,14 @@ module Yenvo
       rescue *Store::Root::RETRY => error
         @log.warn("A call found no turn", error: error.class.name)
         Json.refuse(503, BUSY)
+      rescue Errno::ENOSPC => error
+        @log.error("A disk is full", error)
+        Json.refuse(507, FULL)
       rescue => error
+        if error.message.match?(DISK_FULL)
+          @log.error("The disk of the database is full", error)
+          return Json.refuse(507, FULL)
+        end
         @log.error("A call failed", {path: env["PATH_INFO"].to_s.scrub("?")}, error)
         Json.refuse(500, BROKEN)
       end

@@ -21,7 +21,8 @@ module Yenvo
       get "/:id" do
         row = root.records.row!(id)
         image = Store::Image.of(row)
-        answer 200, {record: present.record(image, row[:kind]), linked: present.linked(root.links.around(id)), tasks: present.tasks(root.worklist.of_record(id)),
+        answer 200, {record: present.record(image, row[:kind]), linked: present.linked(root.links.around(id)), linked_count: root.links.count_around(id),
+                     tasks: present.tasks(root.worklist.of_record(id)), open_tasks: root.worklist.count_of_record(id),
                      history: root.history.of_record(id), stage_days: present.working_days_since(image["stage_since"])}
       end
 
@@ -52,11 +53,11 @@ module Yenvo
         answer 201, present.record(image, root.records.row!(id)[:kind])
       end
 
-      get("/:id/interactions") { answer 200, {interactions: present.interactions(root.interactions.of_record(id))} }
+      get("/:id/interactions") { answer 200, {interactions: present.interactions(root.interactions.of_record(id, before: number("before"))), count: root.interactions.count_of(id)} }
 
       patch "/:id/interactions" do
-        row = root.interactions.edit(body_of_call["interaction"], body_of_call["text"], cause: cause)
-        answer 200, {interactions: present.interactions([row])}
+        row = root.interactions.edit(body_of_call["interaction"], body_of_call["text"], record: id, cause: cause)
+        answer 200, {interactions: present.interactions([row]), count: root.interactions.count_of(id)}
       end
 
       post "/:id/lists" do
@@ -88,6 +89,14 @@ module Yenvo
       post "/:id/links" do
         root.links.add(id, body_of_call["target"], cause: cause)
         answer 201, {linked: present.linked(root.links.around(id))}
+      end
+
+      # More of what is linked, behind a record.
+      get("/:id/links") { answer 200, {linked: present.linked(root.links.around(root.records.row!(id)[:id], after: number("after")))} }
+
+      delete "/:id/links" do
+        root.links.remove(id, body_of_call["target"], cause: cause)
+        answer 200, {linked: present.linked(root.links.around(id))}
       end
 
       private

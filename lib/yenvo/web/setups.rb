@@ -47,8 +47,8 @@ module Yenvo
 
       put "/lists" do
         may.set_up!
-        changes.change_list(body_of_call["kind"], body_of_call.except("kind"), cause: cause)
-        answer 200, {key: body_of_call["kind"], setup: fresh}
+        secret = changes.change_list(body_of_call["kind"], body_of_call.except("kind"), cause: cause)
+        answer 200, {key: body_of_call["kind"], secret: secret, setup: fresh}
       end
 
       post "/persons" do

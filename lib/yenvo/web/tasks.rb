@@ -40,6 +40,11 @@ module Yenvo
       post("/:id/take") { worked { root.tasks.take(id, cause: cause) } }
       post("/:id/give-back") { worked { root.tasks.give_back(id, cause: cause) } }
       post("/:id/state") { worked { root.tasks.set_state(id, body_of_call["state"], note: body_of_call["note"], cause: cause) } }
+      post "/:id/reopen" do
+        may.lead!
+        answer 200, present.task(root.tasks.reopen(id, cause: cause))
+      end
+
       post("/:id/edit") { worked { root.tasks.edit(id, body_of_call, cause: cause) } }
       # Whoever made the last step may take it back, also when the task is somebody else's by now.
       post("/:id/take-back") { answer 200, present.task(root.tasks.take_back(id, cause: cause)) }

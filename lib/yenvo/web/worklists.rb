@@ -7,7 +7,7 @@ module Yenvo
       get "/?" do
         rows = root.worklist.list(filter, now: now, after: after)
         answer 200, {tasks: present.tasks(rows), next: (rows.size == Store::Worklist::PAGE) ? place(rows.last) : nil,
-                     counts: root.worklist.counts(person[:key], now: now), queues: queues}
+                     counts: root.worklist.counts(person[:key], now: now), queues: queues, left: root.worklist.left_behind.map { |key, open| {key: key, open: open} }}
       end
 
       # What comes to a person by itself if nothing changes.
@@ -23,7 +23,7 @@ module Yenvo
         who = params["who"] || "me"
         assignee = {"me" => person[:key], "all" => nil}.fetch(who, who)
         assignee = "nobody" if params["queue"] && who == "all" && params["taken"].nil?
-        {assignee: assignee, queue: params["queue"], team: params["team"], rule: number("rule"), kit: number("kit"), kind: params["kind"], priority: params["priority"],
+        {assignee: assignee, queue: params["queue"], team: params["team"], rule: number("rule"), kit: number("kit"), record: number("record"), kind: params["kind"], priority: params["priority"],
          state: params["state"] || "open", due: params["due"], text: params["text"]&.then { |text| text.strip.empty? ? nil : text }}
       end
 

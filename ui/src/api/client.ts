@@ -26,6 +26,12 @@ export class Unreachable extends Error {
 
 let token = ''
 let onSignedOut = () => {}
+let onUncertain = () => {}
+
+/** Called when it is not known whether a call was carried out: pages then have to look again. */
+export function whenUncertain(handler: () => void) {
+  onUncertain = handler
+}
 
 /** Called when a call is refused because nobody is signed in any more. */
 export function whenSignedOut(handler: () => void) {
@@ -77,6 +83,7 @@ export async function answerOf<T>(call: Promise<{ data?: T; error?: unknown; res
   if (answer.data !== undefined && answer.response.ok) return answer.data
   if (answer.response.status === 401 && !answer.response.url.endsWith('/api/sign-in')) onSignedOut()
   const refusal = typeof answer.error === 'object' && answer.error ? (answer.error as Partial<Refusal>) : {}
+  if (refusal.code === 'maybe_saved') onUncertain()
   throw new ApiError(answer.response.status, refusal)
 }
 

@@ -1,5 +1,6 @@
 import { tryOnScopeDispose } from '@vueuse/core'
 import { readonly, ref } from 'vue'
+import { whenUncertain } from '@/api/client'
 
 /** Ids of what changed; null when anything may have (after a connection was lost). */
 export type News = { records: number[]; tasks: number[]; clock?: boolean } | null
@@ -73,6 +74,9 @@ window.addEventListener('pageshow', (event) => {
   hear({ news: null })
   begin()
 })
+
+// What may have been carried out is on screen before anybody does it twice.
+whenUncertain(() => pass({ news: null }))
 
 /** Calls back whenever something changed, until the component goes. */
 export function useLive(listener: (news: News) => void) {

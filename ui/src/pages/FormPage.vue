@@ -10,6 +10,7 @@ const route = useRoute()
 const form = ref<{ name: string; fields: Field[] } | null>(null)
 const trouble = ref('')
 const values = ref<Record<string, string>>({})
+const several = ref<Record<string, string[]>>({})
 const wrong = ref<Record<string, string>>({})
 const sent = ref(false)
 const busy = ref(false)
@@ -20,6 +21,8 @@ watch(
   async () => {
     try {
       form.value = await answerOf(api.GET('/api/door/{list}', { params: { path: { list: list() } } }))
+      const choices = form.value.fields.filter((field) => field.type === 'choices')
+      several.value = Object.fromEntries(choices.map((field) => [field.key, []]))
       document.title = form.value.name
     } catch (problem) {
       trouble.value = sentenceOf(problem)
@@ -31,7 +34,9 @@ async function send() {
   busy.value = true
   wrong.value = {}
   try {
-    const given = Object.fromEntries(Object.entries(values.value).filter(([, value]) => value !== ''))
+    const given = Object.fromEntries(
+      [...Object.entries(values.value), ...Object.entries(several.value)].filter(([, value]) => value.length),
+    )
     const path = { list: list(), door: 'form' }
     await answerOf(
       api.POST('/api/door/{list}/{door}', { params: { path }, body: { values: given as Schemas['Values'] } }),
@@ -67,8 +72,19 @@ const inputType = (field: Field) =>
           v-slot="{ id }"
           :label="field.label"
           :wrong="wrong[field.key]"
+          :plain="field.type === 'choices'"
         >
-          <select v-if="field.type === 'choice'" :id="id" v-model="values[field.key]" class="input">
+          <div
+            v-if="field.type === 'choices'"
+            role="group"
+            :aria-label="field.label"
+            class="border border-line px-2 py-1"
+          >
+            <label v-for="choice in field.choices" :key="choice.key" class="flex items-center gap-2 py-1">
+              <input v-model="several[field.key]" type="checkbox" :value="choice.key" />{{ choice.label }}
+            </label>
+          </div>
+          <select v-else-if="field.type === 'choice'" :id="id" v-model="values[field.key]" class="input">
             <option value="" />
             <option v-for="choice in field.choices" :key="choice.key" :value="choice.key">{{ choice.label }}</option>
           </select>

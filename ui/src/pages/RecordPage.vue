@@ -14,6 +14,7 @@ import ConflictDialog from '@/record/ConflictDialog.vue'
 import FactRow from '@/record/FactRow.vue'
 import HistoryRow from '@/record/HistoryRow.vue'
 import KitsInUse from '@/record/KitsInUse.vue'
+import LinkedList from '@/record/LinkedList.vue'
 import NoteBox from '@/record/NoteBox.vue'
 import NotesDialog from '@/record/NotesDialog.vue'
 import OpenTasks from '@/record/OpenTasks.vue'
@@ -166,7 +167,6 @@ async function quote(text: string) {
   document.getElementById('note-box')?.focus()
 }
 const renaming = ref(false)
-const listed = computed(() => data.value?.linked ?? [])
 </script>
 
 <template>
@@ -229,7 +229,7 @@ const listed = computed(() => data.value?.linked ?? [])
           <b class="text-amber sm:text-right">Now, {{ day(today()) }}</b
           ><span class="border-t-[3px] border-focus" />
         </div>
-        <OpenTasks :tasks="data!.tasks" @changed="reload" />
+        <OpenTasks :tasks="data!.tasks" :count="data!.open_tasks" :record-id="record.id" @changed="reload" />
         <NoteBox ref="noteBox" v-model:way="way" :record-id="record.id" @logged="reload" />
         <button type="button" class="link mb-2 sm:ml-[130px]" @click="reading = true">Quote or change a note</button>
         <ul>
@@ -287,16 +287,7 @@ const listed = computed(() => data.value?.linked ?? [])
           @update:model-value="(list) => list && putOn(list)"
         />
         <RecordPicker v-if="linking" :model-value="null" label="Record to link" class="mb-2" @chosen="link" />
-        <dl v-if="listed.length" class="grid grid-cols-[116px_1fr] gap-x-[10px]">
-          <template v-for="one in listed" :key="`${one.id}${one.field}`">
-            <dt class="border-b border-line py-[5px] text-muted">{{ one.kind_label }}</dt>
-            <dd class="border-b border-line py-[5px]">
-              <RouterLink :to="`/record/${one.id}`">{{ one.title }}</RouterLink>
-              <span v-if="one.field" class="text-sm text-muted">as {{ one.field.toLowerCase() }}</span>
-            </dd>
-          </template>
-        </dl>
-        <p v-else class="text-muted">Nothing else leads here yet.</p>
+        <LinkedList :record-id="record.id" :linked="data!.linked" :count="data!.linked_count" @changed="reload" />
         <p class="mt-4"><RouterLink :to="`/trail?record=${record.id}`">Which rules ran here</RouterLink></p>
       </aside>
     </div>

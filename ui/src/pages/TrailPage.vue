@@ -21,7 +21,7 @@ import { useThrottleFn } from '@vueuse/core'
 type Row = { key: string; at: string; run?: Schemas['Run']; skip?: Schemas['Skip']; kit?: Schemas['KitEntry'] }
 const route = useRoute()
 const router = useRouter()
-const { moment } = useDates()
+const { moment, today } = useDates()
 const { nameOf } = useSetup()
 const { mayWriteRules } = useSession()
 const number = (name: string) => Number(route.query[name]) || undefined
@@ -36,23 +36,38 @@ const result = computed({
   get: () => String(route.query.result ?? 'ran_failed'),
   set: (value) => set({ result: value === 'ran_failed' ? undefined : value, run: undefined, skip: undefined }),
 })
-const days = computed({ get: () => String(route.query.days ?? ''), set: (value) => set({ days: value || undefined }) })
+const SPAN = 'span'
+const from = computed(() => String(route.query.from ?? ''))
+const till = computed(() => String(route.query.till ?? ''))
+const days = computed({
+  get: () => (from.value || till.value ? SPAN : String(route.query.days ?? '')),
+  set: (value) =>
+    value === SPAN
+      ? set({ days: undefined, from: today(), till: today() })
+      : set({ days: value || undefined, from: undefined, till: undefined }),
+})
 
 const { data: rules } = useLoaded(() => answerOf(api.GET('/api/rules', {})))
 const more = ref<Schemas['Run'][]>([])
+const moreSkips = ref<Schemas['Skip'][]>([])
+const nextSkip = ref<number | null>(null)
 const next = ref<number | null>(null)
 const query = () => ({
   ...(rule.value ? { rule: Number(rule.value) } : {}),
   ...(record.value ? { record: record.value } : {}),
   ...(result.value === 'ran_failed' ? {} : { result: result.value as 'all' | 'ran' | 'failed' | 'undone' | 'skipped' }),
-  ...(days.value ? { days: Number(days.value) } : {}),
+  ...(days.value && days.value !== SPAN ? { days: Number(days.value) } : {}),
+  ...(from.value ? { from: from.value } : {}),
+  ...(till.value ? { till: till.value } : {}),
 })
 const { data, error, reload } = useLoaded(async () => {
   const page = await answerOf(api.GET('/api/trail', { params: { query: query() } }))
   more.value = []
+  moreSkips.value = []
   next.value = page.next
+  nextSkip.value = page.next_skip ?? null
   return page
-}, [rule, record, result, days])
+}, [rule, record, result, days, from, till])
 useLive(useThrottleFn(() => reload(), 1500, true))
 
 async function loadMore() {
@@ -61,9 +76,16 @@ async function loadMore() {
   next.value = page.next
 }
 
+async function loadSkips() {
+  const asked = { ...query(), result: 'skipped' as const, skips_before: nextSkip.value! }
+  const page = await answerOf(api.GET('/api/trail', { params: { query: asked } }))
+  moreSkips.value.push(...page.skips)
+  nextSkip.value = page.next_skip ?? null
+}
+
 const rows = computed<Row[]>(() => {
   const runs = [...(data.value?.runs ?? []), ...more.value].map((run) => ({ key: `run${run.id}`, at: run.at, run }))
-  const skips = (data.value?.skips ?? []).map((skip) => ({
+  const skips = [...(data.value?.skips ?? []), ...moreSkips.value].map((skip) => ({
     key: `skip${skip.entry}-${skip.rule.id}`,
     at: skip.at,
     skip,
@@ -167,8 +189,25 @@ const made = (run: Schemas['Run']) =>
         { value: '7', words: 'Last 7 days' },
         { value: '30', words: 'Last 30 days' },
         { value: '90', words: 'Last 90 days' },
+        { value: SPAN, words: 'From a day to a day' },
       ]"
     />
+    <template v-if="days === SPAN">
+      <input
+        type="date"
+        class="input !w-36"
+        aria-label="From the day"
+        :value="from"
+        @change="set({ from: ($event.target as HTMLInputElement).value || undefined })"
+      />
+      <input
+        type="date"
+        class="input !w-36"
+        aria-label="To the day"
+        :value="till"
+        @change="set({ till: ($event.target as HTMLInputElement).value || undefined })"
+      />
+    </template>
     <button type="button" class="btn ml-auto" @click="((asking = true), (result = 'all'))">Ask why not</button>
   </div>
   <AsideList v-if="mayWriteRules" />
@@ -228,8 +267,9 @@ const made = (run: Schemas['Run']) =>
           </tr>
         </tbody>
       </table>
-      <p v-if="data?.cut" class="p-3 text-sm text-muted">
-        Skips of the newest 150 events are shown; narrow the days for earlier ones.
+      <p v-if="nextSkip" class="p-3 text-sm text-muted">
+        Skips are worked out for 150 events at a time.
+        <button type="button" class="link" @click="loadSkips">Look at earlier events</button>
       </p>
       <div v-if="next" class="p-4"><button type="button" class="btn" @click="loadMore">Show more</button></div>
     </div>

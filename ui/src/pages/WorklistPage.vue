@@ -68,7 +68,10 @@ const groups = computed(() => {
       : []
   return grouped(tasks.value, by, { today: day(today()), person: nameOf, queue: queueName })
 })
-const inOrder = computed(() => groups.value.flatMap((group) => group.tasks))
+// One by one goes only what is to be done by now.
+const through = computed(() => text('through') === '1')
+const toDo = computed(() => groups.value.flatMap((group) => group.tasks).filter((task) => task.group !== 'starts'))
+const inOrder = computed(() => (through.value ? toDo.value : groups.value.flatMap((group) => group.tasks)))
 
 // On a wide page the first task is open at once; on a phone the list comes first.
 const chosen = computed<number | null>(() => {
@@ -137,7 +140,6 @@ function pickAll() {
 }
 
 // Work-through: one by one, nothing else on the page. A queue gives its next task each time.
-const through = computed(() => text('through') === '1')
 const queue = computed(() => (who.value.startsWith('q:') ? who.value.slice(2) : null))
 const taken = ref<number | null>(null)
 const emptied = ref(false)
@@ -172,6 +174,11 @@ const whoOptions = computed(() => [
     words: `Queue ${queue.name} (${queue.open})`,
   })),
   ...people.value.map((person) => ({ value: person.key, words: person.name })),
+  // Whoever has left stays in sight until nothing of theirs is open.
+  ...(data.value?.left ?? []).map((one) => ({
+    value: one.key,
+    words: `${nameOf(one.key)}, who has left (${one.open})`,
+  })),
   { value: 'all', words: 'Everybody' },
 ])
 const waiting = computed(() =>
@@ -280,8 +287,8 @@ watch(chosen, (id) =>
       <button type="button" class="btn" aria-keyshortcuts="q" @click="queuesOpen = true">
         Queues <b>{{ waiting }}</b>
       </button>
-      <button v-if="inOrder.length && !over" type="button" class="btn btn-go" aria-keyshortcuts="t" @click="begin()">
-        Work through {{ next ? 'all' : inOrder.length }}
+      <button v-if="toDo.length && !over" type="button" class="btn btn-go" aria-keyshortcuts="t" @click="begin()">
+        Work through {{ next ? 'all' : toDo.length }}
       </button>
     </div>
 

@@ -29,6 +29,7 @@ const groups = [
       ['S', 'Start it, or not'],
       ['W', 'It waits, or no more'],
       ['E', 'Put in a ready text'],
+      ['M', 'Change what the task says'],
       ['U', 'Take the last step back'],
       ['G', 'Give it back to its queue'],
       ['X', 'Choose it, for several at once'],

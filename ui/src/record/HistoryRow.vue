@@ -81,6 +81,10 @@ const taken = computed(
           entry.detail.title
         }}</RouterLink></template
       >
+      <template v-else-if="entry.what === 'unlinked'"
+        >{{ who }} took away the link with
+        <RouterLink :to="`/record/${entry.detail.record}`">{{ entry.detail.title }}</RouterLink></template
+      >
       <template v-else-if="entry.what === 'put_on_list'"
         >{{ who }} put it on <RouterLink :to="`/record/${entry.detail.record}`">{{ listName }}</RouterLink></template
       >

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useDates } from '@/lib/dates'
@@ -23,7 +23,15 @@ const { data, reload } = useLoaded(
 useLive((news) => (news === null || news.records.includes(props.recordId) || news.tasks.length) && reload())
 
 const open = ref<number | null>(null)
-const copies = computed(() => data.value?.copies ?? [])
+const older = ref<Schemas['Copy'][]>([])
+watch(data, () => (older.value = []))
+const copies = computed(() => [...(data.value?.copies ?? []), ...older.value])
+async function showEarlier() {
+  const query = { record: props.recordId, before: copies.value.at(-1)!.id }
+  await attempt(async () => {
+    older.value.push(...(await answerOf(api.GET('/api/copies', { params: { query } }))).copies)
+  })
+}
 const kits = computed(() =>
   setup.value.kits.filter((kit) => kit.kind === props.kind.key).map((kit) => ({ value: kit.id, words: kit.name })),
 )
@@ -155,6 +163,9 @@ function said(task: Schemas['CopyTask']) {
         </div>
       </template>
     </div>
+    <button v-if="copies.length < (data?.count ?? 0)" type="button" class="btn mt-2" @click="showEarlier">
+      Show earlier ones, of {{ data!.count }} in all
+    </button>
     <DialogBox :open="stopping !== null" :title="`Stop ${stopping?.kit.name ?? ''} here?`" @close="stopping = null">
       <p class="mb-4">Its open tasks are dropped, and no more come. What is done stays.</p>
       <div class="flex gap-2">

@@ -13,6 +13,7 @@ const { moment } = useDates()
 const { nameOf } = useSetup()
 
 const notes = ref<Schemas['Interaction'][]>([])
+const count = ref(0)
 const wrong = ref('')
 const editing = ref<number | null>(null)
 const text = ref('')
@@ -22,7 +23,9 @@ async function load() {
   editing.value = null
   try {
     const path = { id: props.recordId }
-    notes.value = (await answerOf(api.GET('/api/records/{id}/interactions', { params: { path } }))).interactions
+    const page = await answerOf(api.GET('/api/records/{id}/interactions', { params: { path } }))
+    notes.value = page.interactions
+    count.value = page.count
   } catch (problem) {
     wrong.value = sentenceOf(problem)
   }
@@ -31,6 +34,14 @@ watch(
   () => props.open,
   (open) => open && load(),
 )
+async function earlier() {
+  try {
+    const params = { path: { id: props.recordId }, query: { before: notes.value.at(-1)!.id } }
+    notes.value.push(...(await answerOf(api.GET('/api/records/{id}/interactions', { params }))).interactions)
+  } catch (problem) {
+    wrong.value = sentenceOf(problem)
+  }
+}
 function edit(note: Schemas['Interaction']) {
   editing.value = note.id
   text.value = note.text
@@ -81,6 +92,11 @@ function quote(note: Schemas['Interaction']) {
             <button v-if="note.mine" type="button" class="link" @click="edit(note)">Change</button>
           </span>
         </template>
+      </li>
+      <li v-if="notes.length < count" class="py-2">
+        <button type="button" class="btn" @click="earlier">
+          Show earlier ones, of {{ count.toLocaleString('en-GB') }} in all
+        </button>
       </li>
     </ul>
     <p v-if="!notes.length && !wrong" class="text-muted">Nothing was logged here yet.</p>

@@ -8,7 +8,7 @@ import DueWords from '@/worklist/DueWords.vue'
 import { useTaskSteps } from '@/worklist/useTaskSteps'
 
 /** The open tasks of a record, at the Now line. */
-defineProps<{ tasks: Schemas['Task'][] }>()
+defineProps<{ tasks: Schemas['Task'][]; count: number; recordId: number }>()
 const emit = defineEmits<{ changed: [] }>()
 const router = useRouter()
 const { nameOf, queueName } = useSetup()
@@ -55,5 +55,10 @@ async function tick(task: Schemas['Task']) {
       <DueWords :task="task" />
     </li>
   </ul>
-  <p v-else class="border border-line bg-paper px-3 py-2 text-muted sm:ml-[130px]">No open tasks.</p>
+  <p v-if="tasks.length < count" class="py-1 sm:ml-[130px]">
+    <RouterLink :to="{ path: '/worklist', query: { who: 'all', record: recordId } }"
+      >All {{ count.toLocaleString('en-GB') }} open tasks in the worklist</RouterLink
+    >
+  </p>
+  <p v-if="!tasks.length" class="border border-line bg-paper px-3 py-2 text-muted sm:ml-[130px]">No open tasks.</p>
 </template>

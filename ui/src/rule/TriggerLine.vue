@@ -41,6 +41,13 @@ const listed = computed(() => {
     ]
   return (field.value?.choices ?? []).map((choice) => ({ value: choice.key, words: choice.label }))
 })
+const TYPED = ['text', 'long_text', 'number', 'money', 'date', 'email', 'phone', 'url']
+const typed = computed(() => !!field.value && TYPED.includes(field.value.type))
+/** Values of a change that are written, with semicolons between them. */
+function writeValues(name: 'from' | 'to', event: Event) {
+  const words = (event.target as HTMLInputElement).value.split(';').map((one) => one.trim())
+  setting(name, words.filter(Boolean))
+}
 const timer = computed(() => trigger.value?.timer ?? false)
 /** What a timer says before anything is decided. */
 function usualTimer(when: string): Partial<Trigger> {
@@ -254,6 +261,17 @@ const whole = (event: Event, most: number) =>
           blank="anything"
           :disabled="disabled"
           @update:model-value="(keys) => setting(name as 'from' | 'to', keys)"
+        />
+      </template>
+      <template v-else-if="type === 'values' && typed">
+        <span class="text-muted">{{ name }}</span>
+        <input
+          class="input !w-40"
+          :value="((rule.trigger[name as 'from' | 'to'] ?? []) as unknown[]).join('; ')"
+          :aria-label="`${field!.label} ${name}`"
+          :placeholder="field!.type === 'date' ? 'anything, or 2026-12-03' : 'anything; several with ;'"
+          :disabled="disabled"
+          @change="writeValues(name as 'from' | 'to', $event)"
         />
       </template>
     </template>

@@ -47,6 +47,17 @@ async function rename() {
 const form = computed(() => `/form/${props.kind.key.replace('entry/', '')}`)
 const openDoor = (open: boolean) =>
   send(() => answerOf(api.PUT('/api/setup/lists', { body: { kind: props.kind.key, open } })))
+const secret = ref('')
+watch(
+  () => props.kind.key,
+  () => (secret.value = ''),
+)
+const openToPrograms = (programs: boolean) =>
+  send(async () => {
+    secret.value = ''
+    const answer = await answerOf(api.PUT('/api/setup/lists', { body: { kind: props.kind.key, programs } }))
+    secret.value = answer.secret ?? ''
+  })
 const own = computed(() => props.kind.fields.filter((field) => !field.built_in))
 const editing = ref<Field | null>(null)
 const open = ref(false)
@@ -109,11 +120,27 @@ const more = (field: Field) =>
         :disabled="busy"
         @change="openDoor(($event.target as HTMLInputElement).checked)"
       />
-      visitors and programs outside may send entries</label
+      visitors may send entries by a form</label
     >
     <p v-if="kind.open_door" class="mt-1 text-muted">
       The form stands at <RouterLink :to="form">{{ form }}</RouterLink>. Fields that name a person or lead to a record
       are not in it.
+    </p>
+    <label class="mt-2 flex items-center gap-2"
+      ><input
+        type="checkbox"
+        :checked="kind.program_door === true"
+        :disabled="busy"
+        @change="openToPrograms(($event.target as HTMLInputElement).checked)"
+      />
+      programs may send entries, with a secret</label
+    >
+    <p v-if="kind.program_door" class="mt-1 text-muted">
+      They send to <code class="font-mono text-sm">/api/door/{{ kind.key.replace('entry/', '') }}/message</code>, with
+      the header <code class="font-mono text-sm">Authorization: Bearer</code> and the secret.
+    </p>
+    <p v-if="secret" class="mt-1 border border-amber bg-amber-bg px-3 py-2" role="status">
+      The secret, shown this once: <code class="font-mono break-all select-all">{{ secret }}</code>
     </p>
   </section>
   <section>

@@ -38,6 +38,7 @@ const dues = [
   { value: 'week', words: 'Due this week' },
   { value: 'later', words: 'Due later' },
   { value: 'none', words: 'Without a date' },
+  { value: 'starts', words: 'Starts later' },
 ]
 // What is typed stays while the list is drawn anew.
 const typed = ref(words.value)

@@ -9,7 +9,10 @@ import { sentenceCase, wayWords } from '@/lib/words'
 import KeyCap from '@/parts/KeyCap.vue'
 import TaskMark from '@/parts/TaskMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
+import { useSession } from '@/state/session'
 import { useSetup } from '@/state/setup'
+import EditTaskDialog from './EditTaskDialog.vue'
+import { isWeb } from './taskForm'
 import PassOnDialog from './PassOnDialog.vue'
 import PutOffDialog from './PutOffDialog.vue'
 import { useTaskSteps } from './useTaskSteps'
@@ -30,7 +33,7 @@ const { data, error, reload } = useLoaded(
 useLive((news) => (news === null || news.tasks.includes(props.id)) && reload())
 const { moment, day } = useDates()
 const { nameOf, queueName } = useSetup()
-const { finish, drop, take, giveBack, setState, takeBack, last } = useTaskSteps()
+const { finish, drop, take, giveBack, setState, takeBack, reopen, last } = useTaskSteps()
 
 const note = ref('')
 const noting = ref(false)
@@ -38,6 +41,8 @@ const noteBox = useTemplateRef<HTMLTextAreaElement>('noteBox')
 const puttingOff = ref(false)
 const passingOn = ref(false)
 const parting = ref(false)
+const editing = ref(false)
+const { isLead } = useSession()
 const presets = useTemplateRef('presets')
 const busy = ref(false)
 
@@ -75,6 +80,9 @@ async function turn(state: 'open' | 'started' | 'waiting') {
     await reload()
     emit('changed')
   }
+}
+async function openAgain() {
+  if (!busy.value && (await reopen(props.id))) moved()
 }
 async function undoLast() {
   if (last.value === null) return
@@ -117,6 +125,7 @@ useKeys({
   s: () => turn(task.value?.state === 'started' ? 'open' : 'started'),
   w: () => turn(task.value?.state === 'waiting' ? 'open' : 'waiting'),
   e: readyText,
+  m: () => workable.value && (editing.value = true),
   u: undoLast,
   g: () => workable.value && task.value!.queue && task.value!.assignee && work(() => giveBack(props.id)),
   ...Object.fromEntries(
@@ -148,11 +157,13 @@ useKeys({
       </h2>
       <p v-if="task.text" class="mt-2 break-words whitespace-pre-line">{{ task.text }}</p>
       <p v-if="task.web_link" class="mt-1 break-all">
-        <a :href="task.web_link" target="_blank" rel="noreferrer">{{ task.web_link }}</a>
+        <a v-if="isWeb(task.web_link)" :href="task.web_link" target="_blank" rel="noreferrer">{{ task.web_link }}</a>
+        <template v-else>{{ task.web_link }}</template>
       </p>
       <p class="mt-2 text-muted">
         {{ task.assignee ? nameOf(task.assignee) : `In the queue ${queueName(task.queue)}`
         }}<template v-if="task.due_on"> · due {{ day(task.due_on) }} {{ task.due_at }}</template
+        ><template v-if="task.start_on"> · not before {{ day(task.start_on) }}</template
         ><template v-if="task.remind_at"> · reminder {{ moment(task.remind_at) }}</template>
       </p>
       <p v-if="task.opened" class="mt-1 text-muted">
@@ -210,6 +221,7 @@ useKeys({
           <span class="text-muted">took {{ task.took }}</span></template
         >
         <span v-if="task.note" class="mt-1 block">{{ task.note }}</span>
+        <button v-if="isLead" type="button" class="btn btn-quiet mt-2" @click="openAgain">Open it again</button>
       </p>
     </section>
 
@@ -250,6 +262,9 @@ useKeys({
         @click="work(() => giveBack(props.id))"
       >
         Give back <KeyCap>G</KeyCap>
+      </button>
+      <button type="button" class="btn btn-quiet" aria-keyshortcuts="m" :disabled="busy" @click="editing = true">
+        Change <KeyCap>M</KeyCap>
       </button>
       <button type="button" class="btn btn-quiet ml-auto" :disabled="busy" @click="letGo">Drop</button>
     </section>
@@ -330,6 +345,7 @@ useKeys({
       @close="parting = false"
       @made="moved"
     />
+    <EditTaskDialog :open="editing" :task="task" @close="editing = false" @changed="moved" />
     <PutOffDialog :open="puttingOff" :task="task" @close="puttingOff = false" @moved="moved" />
     <PassOnDialog :open="passingOn" :task="task" @close="passingOn = false" @moved="passedOn" />
   </div>

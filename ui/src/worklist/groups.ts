@@ -4,7 +4,14 @@ import type { Grouping } from './useFilters'
 type Task = Schemas['Task']
 export type Group = { name: string; note: string; tone: string; tasks: Task[] }
 
-const DUE = { late: 'Late', today: 'Today', week: 'This week', later: 'Later', none: 'Without a date' }
+const DUE = {
+  late: 'Late',
+  today: 'Today',
+  week: 'This week',
+  later: 'Later',
+  none: 'Without a date',
+  starts: 'Starts later',
+}
 const PRIORITIES = ['urgent', 'high', 'normal', 'low']
 
 /** Tasks in groups, each with a name; within a group they stay in their order, which is that of their due dates. */

@@ -25,10 +25,12 @@ export function useFilters() {
     priority: kept('priority'),
     due: kept('due'),
     words: kept('text'),
+    /** Tasks about one record. */
+    record: kept('record'),
     group: kept('group', 'due'),
   }
   const query = computed(() => {
-    const { who, state, from, kind, priority, due, words } = filters
+    const { who, state, from, kind, priority, due, words, record } = filters
     const queue = who.value.startsWith('q:') ? who.value.slice(2) : null
     return {
       who: queue ? 'all' : who.value,
@@ -40,13 +42,25 @@ export function useFilters() {
       ...(priority.value ? { priority: priority.value as Task['priority'] } : {}),
       ...(due.value ? { due: due.value as Task['group'] } : {}),
       ...(words.value ? { text: words.value } : {}),
+      ...(record.value ? { record: Number(record.value) } : {}),
     }
   })
   /** How many filters stand besides whose and which state. */
   const more = computed(
-    () => [filters.from, filters.kind, filters.priority, filters.due, filters.words].filter((one) => one.value).length,
+    () =>
+      [filters.from, filters.kind, filters.priority, filters.due, filters.words, filters.record].filter(
+        (one) => one.value,
+      ).length,
   )
   const clear = () =>
-    set({ from: undefined, kind: undefined, priority: undefined, due: undefined, text: undefined, task: undefined })
+    set({
+      from: undefined,
+      kind: undefined,
+      priority: undefined,
+      due: undefined,
+      text: undefined,
+      record: undefined,
+      task: undefined,
+    })
   return { ...filters, query, more, clear, text, set }
 }

@@ -57,6 +57,11 @@ export function useTaskSteps() {
         () => answerOf(api.POST('/api/tasks/{id}/state', { ...at(id), body: { state } })),
         (task) => `${{ open: 'Open again', started: 'Started', waiting: 'Waiting' }[state]}: ${task.title}`,
       ),
+    reopen: (id: number) =>
+      step(
+        () => answerOf(api.POST('/api/tasks/{id}/reopen', at(id))),
+        (task) => `Open again: ${task.title}`,
+      ),
     giveBack: (id: number) =>
       step(
         () => answerOf(api.POST('/api/tasks/{id}/give-back', at(id))),

@@ -5,7 +5,8 @@ module Yenvo
     module Actions
       # A MakeTask tied to the schema and the working calendar: plans tasks.
       class BoundMakeTask < Action
-        MAX_LINES = 20
+        # Lines of a title that become a task each.
+        MAX_LINES = 200
 
         def self.words = "Make a task"
 
@@ -14,14 +15,17 @@ module Yenvo
         def plan(facts, now:, rule_name:)
           about = @target.find(facts) or return nothing(@target.missing)
           today = @schema.calendar.zone.date_of(now)
-          texts = @texts.transform_values { |text| text.fill(facts, rule_name: rule_name, today: today).strip }
+          texts = @texts.transform_values { |text| Reading.trim(text.fill(facts, rule_name: rule_name, today: today)) }
           # An empty line is never a task.
-          titles = texts[:title].include?("\n") ? texts[:title].split("\n").map(&:strip).reject(&:empty?).first(MAX_LINES) : [texts[:title]]
-          return nothing("the title came out empty, and an empty line is never a task") if titles.all?(&:empty?)
+          lines = texts[:title].split("\n").map { |line| Reading.trim(line) }.reject(&:empty?)
+          return nothing("the title came out empty, and an empty line is never a task") if lines.empty?
 
+          titles = lines.first(MAX_LINES)
+
+          texts, no_link = linked(texts)
           dates = @dates.transform_values { |date| date.work_out(facts, now: now) }
           picks = @chooser.choose_all(facts, today: today)
-          notes = notes(dates)
+          notes = notes(dates) + left_out(lines) + no_link
           paper = @paper&.transform_values { |text| text.fill(facts, rule_name: rule_name, today: today).strip }
           titles.flat_map { |title| picks.map { |pick| planned(texts, title, pick, dates, notes, @target.own? ? nil : about, paper) } }
         end
@@ -54,6 +58,22 @@ module Yenvo
         BY_RULE = {}.freeze
         private_constant :BY_RULE
 
+        # A link is looked at when it is filled in: what visitors write must not become one that runs something.
+        # @return [Array(Hash, Array<String>)] the texts, and what there is to say
+        def linked(texts)
+          link = texts[:web_link].to_s
+          return [texts, []] if link.empty? || (Reading.web?(link) && link.size <= Reading::MAX_TEXT)
+
+          [texts.except(:web_link), ["the web link came out as #{Show.quoted(link)}, which is no web address, so it was left out"]]
+        end
+
+        # @return [Array<String>] what did not become a task, or not whole
+        def left_out(lines)
+          long = lines.first(MAX_LINES).count { |line| line.size > Reading::MAX_TEXT }
+          [(lines.size > MAX_LINES) ? "#{lines.size - MAX_LINES} lines beyond the first #{MAX_LINES} were left out" : nil,
+            long.positive? ? "#{long} of the titles had more than #{Show.count(Reading::MAX_TEXT)} characters and were cut there" : nil].compact
+        end
+
         def notes(dates)
           @dates.map do |name, bound|
             due = dates[name]
@@ -66,7 +86,9 @@ module Yenvo
         end
 
         def bind_texts(kind, path, problems)
-          problems << Problem.at([*path, "title"], "must have words; a task without a title is never made") if action.title.to_s.strip.empty?
+          problems << Problem.at([*path, "title"], "must have words; a task without a title is never made") if Reading.trim(action.title.to_s).empty?
+          lines = action.title.to_s.lines.count { |line| !Reading.trim(line).empty? }
+          problems << Problem.at([*path, "title"], "must have at most #{MAX_LINES} lines, since each becomes a task; this has #{lines}") if lines > MAX_LINES
           {title: action.title.to_s, text: action.text, web_link: action.web_link}.compact.to_h do |name, source|
             [name, Text.bind(source, kind, @schema, path: [*path, name.to_s], problems: problems)]
           end.compact

@@ -20,12 +20,18 @@ module Yenvo
           @setting = setting
           @schema = schema
           @kind = kind
+          @target = target
           @needs = []
           @path = path
           @problems = problems
           @field = settable(target, setting.field)
           send("bind_#{setting.by}") if @field
         end
+
+        # @return [Proc, nil] where the value is worked out from the field that is set: the same from the record as it is when it
+        #   is written, which may have changed since the event
+        # @param facts [Facts]
+        def anew(facts) = @leaning && ->(image) { read(@leaning.call(facts, image)) }
 
         # @return [Array(Object, String, nil)] the plain value, and what there is to say about it
         # @raise [Unreadable]
@@ -86,6 +92,7 @@ module Yenvo
           return wrong("formula", "must come to what #{field.label} takes, a #{field.type.tr("_", " ")}; this comes to a #{formula.type}") unless fits?(formula.type)
 
           @needs = formula.needs
+          @leaning = formula if @target == @kind && Uses.of_formula(formula.source, @kind, @schema).include?("field #{@kind.key} #{field.key}")
           @work = ->(facts, _, _) { [read(formula.call(facts, facts.after)), nil] }
         end
 

@@ -16,7 +16,13 @@ module Yenvo
           id = @target.find(facts) or return nothing(@target.missing)
           worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now: now, rule_name: rule_name)] }
           lines = worked.map { |field, value, _| "#{field.label}#{@target.words(facts)} is set to #{show(field, value, facts)}" }
-          [effect(lines.join("; "), target: id, data: {"values" => worked.to_h { |field, value, _| [field.key, value] }}, notes: worked.filter_map(&:last))]
+          [effect(lines.join("; "), target: id, data: {"values" => worked.to_h { |field, value, _| [field.key, value] }, **anew(facts)}, notes: worked.filter_map(&:last))]
+        end
+
+        # @return [Hash{String => Hash}] "anew": by field, how its value is worked out when it is written (see BoundSetting#anew)
+        def anew(facts)
+          found = (@target.own? ? @settings : []).filter_map { |setting| (work = setting.anew(facts)) && [setting.field.key, work] }
+          found.empty? ? {} : {"anew" => found.to_h}
         end
 
         def shown = "Set #{@settings.map { |setting| setting.field.label }.join(", ")}"

@@ -39,12 +39,11 @@ module Yenvo
           return ->(facts) { facts.event.what == "record_changed" && !facts.event.changed_fields.empty? } unless field
 
           key = field.key
-          from = @from
-          to = @to
+          from, to = [@from, @to].map { |values| values && among(values) }
           lambda do |facts|
             was = facts.before[key]
             is = facts.after[key]
-            facts.event.what == "record_changed" && was != is && (from.nil? || from.include?(was)) && (to.nil? || to.include?(is))
+            facts.event.what == "record_changed" && was != is && (from.nil? || from.call(was)) && (to.nil? || to.call(is))
           end
         end
 
@@ -86,6 +85,15 @@ module Yenvo
 
           single = (field.type == "choices") ? Schema::Field.of(field.key, field.label, "choice", choices: field.choices) : field
           Array(settings[name]).map { |one| Reading.value(single, one, schema) }
+        end
+
+        # Texts compare without case, as in conditions; of several choices one is enough.
+        def among(values)
+          return ->(value) { value.is_a?(Array) && (values & value).any? } if field.type == "choices"
+          return ->(value) { values.include?(value) } unless field.textual?
+
+          folded = values.map(&:downcase)
+          ->(value) { value.is_a?(String) && folded.include?(value.downcase) }
         end
 
         def other_values(current)

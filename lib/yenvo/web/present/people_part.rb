@@ -40,11 +40,13 @@ module Yenvo
 
         private
 
+        def program_doors = @program_doors ||= root.db[:kinds].exclude(program_door: nil).select_map(:key)
+
         def administrator? = @asker && @asker[:role] == "administrator"
 
         def kind(kind)
           {key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, family: kind.family,
-           about: kind.about&.links_to, open_door: kind.open_door, stages: kind.stages.map(&:to_h), fields: kind.fields.values.map { |field| field(field) }}
+           about: kind.about&.links_to, open_door: kind.open_door, program_door: kind.list && program_doors.include?(kind.key), stages: kind.stages.map(&:to_h), fields: kind.fields.values.map { |field| field(field) }}
         end
 
         def field(field)

@@ -54,7 +54,7 @@ module Yenvo
           return unless effect.action == "tasks" && effect.target.is_a?(Integer)
 
           test = effect.data["which"].to_proc
-          root.worklist.of_record(effect.target).count do |row|
+          root.worklist.of_record(effect.target, limit: Store::Tasks::SEVERAL).count do |row|
             test.call(Core::Facts.new(Core::Event.new(id: nil, what: "task", kind: "task", record_id: row[:id], before: {}, after: Store::TaskImage.of(row, now), who: nil, at: now)))
           end
         end
