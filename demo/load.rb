@@ -28,6 +28,9 @@ module Demo
     publish_rules(root, at: start + 60)
     mark(root)
     Story.new(root, now: now, passing: Yenvo::Engine::Passing.new(root, log: SemanticLogger["Demo"])).live
+    # People have looked at the bell until lately.
+    lately = now - (2 * 86_400)
+    root.db[:notices].where { at < lately }.update(read_at: lately)
   end
 
   # Publishes every kit file, those first that others open.

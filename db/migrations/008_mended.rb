@@ -46,6 +46,16 @@ Sequel.migration do
     end
     from(:tasks).where { remind_at <= Sequel::CURRENT_TIMESTAMP }.update(reminded: true)
 
+    # A cluster wants a primary key on every table.
+    alter_table(:past_links) { add_primary_key :id, type: :Bignum }
+    run "ALTER TABLE schema_info ADD PRIMARY KEY (version)"
+
+    # The trail of runs that failed or were taken back, newest first.
+    alter_table(:runs) do
+      add_index %i[state id], name: :runs_of_state
+      add_index %i[at rule_id state], name: :runs_for_figures
+    end
+
     # Programs send messages to a list by a door of their own, with a secret of which the digest is kept.
     alter_table(:kinds) { add_column :program_door, String, size: 64, null: true }
 
@@ -74,6 +84,12 @@ Sequel.migration do
     from(:fields).exclude(removed_at: nil).delete
     alter_table(:fields) { drop_column :removed_at }
     alter_table(:kinds) { drop_column :program_door }
+    alter_table(:runs) do
+      drop_index %i[at rule_id state], name: :runs_for_figures
+      drop_index %i[state id], name: :runs_of_state
+    end
+    run "ALTER TABLE schema_info DROP PRIMARY KEY"
+    alter_table(:past_links) { drop_column :id }
     drop_table(:trash)
     alter_table(:tasks) do
       drop_index %i[reminded open remind_at], name: :tasks_to_remind_of

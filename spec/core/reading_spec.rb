@@ -52,3 +52,32 @@ RSpec.describe Yenvo::Core::Show do
       .to eq(["€4,350", "€1,234,567.50", "9.1 m", "12", "Thu 3 Dec 2026", "Fri 3 Jul 2026 09:00", "no", "Aldo", "record 4", "Hollie Banner", "empty", "A, B"])
   end
 end
+
+RSpec.describe "Numbers and dates as people type them" do
+  def read(type, value, form: "point", **more)
+    Yenvo::Core::Reading.value(field("f", "Price", type, **more), value, a_schema(number_form: form))
+  rescue Yenvo::Core::Unreadable => error
+    error.message
+  end
+
+  {"499.99" => 499.99, "1,250.50" => 1250.5, "1 250.50" => 1250.5, "1\u202F250" => 1250, "500 €" => 500, "€500" => 500, "€ 1,000" => 1000, "-3" => -3, "1'000" => 1000, "1,250" => 1250, "0.5" => 0.5}.each do |typed, number|
+    it("takes #{typed} for #{number} where a point is written") { expect(read("money", typed)).to eq(number) }
+  end
+
+  {"499,99" => 499.99, "1.250,50" => 1250.5, "1.250" => 1250, "500 €" => 500, "12" => 12}.each do |typed, number|
+    it("takes #{typed} for #{number} where a comma is written") { expect(read("money", typed, form: "comma")).to eq(number) }
+  end
+
+  it "does not guess at what could be meant in two ways, and says how to write it" do
+    expect(read("money", "499,99")).to eq('Price: Write 499.99: the house writes a point, and "499,99" could be meant in two ways.')
+    expect(read("money", "1.250,50")).to include("Write 1250.5: the house writes a point")
+    expect(read("money", "499.99", form: "comma")).to include("Write 499,99: the house writes a comma")
+    expect([read("number", "12,5,3"), read("number", "1e5"), read("number", "twelve"), read("number", "9" * 50)]).to all(match(/takes a number/))
+  end
+
+  it "takes a unit behind a number, and dates with points, day first" do
+    expect(read("number", "9.1 m", unit: "m")).to eq(9.1)
+    expect([read("date", "31.12.2026"), read("date", "1.2.2026"), read("date", "3. 12. 2026")]).to eq(%w[2026-12-31 2026-02-01 2026-12-03])
+    expect([read("date", "32.12.2026"), read("date", "12/31/2026")]).to match([/not a day of the calendar/, /takes a date such as/])
+  end
+end

@@ -70,32 +70,38 @@ module Yenvo
         false
       end
 
-      def read_number(field, value, _schema)
-        number = number_from(value) or refuse(field, value, "takes a number such as 12 or 9.1")
+      def read_number(field, value, schema)
+        number = typed_number(field, value, schema) or refuse(field, value, "takes a number such as 12 or 9.1")
         raise Unreadable, "#{field.label} takes a number between -1,000,000,000,000 and 1,000,000,000,000. Check it." if number.abs > MAX_NUMBER
 
         number
       end
 
       def read_money(field, value, schema)
-        number = read_number(field, value.is_a?(String) ? value.delete_prefix(field.unit || "€").strip : value, schema)
+        number = read_number(field, value, schema)
         raise Unreadable, "#{field.label} takes whole cents, at most two digits behind the point. Round it." if (number * 100).round(6) != (number * 100).round
 
         (number == number.to_i) ? number.to_i : number
       end
 
-      def number_from(value)
-        return ((value.is_a?(Integer) || value.finite?) ? value : nil) if value.is_a?(Integer) || value.is_a?(Float)
-        return unless value.is_a?(String) && value.size <= 40
+      # @raise [Unreadable] when it is a number in a form that the house does not write
+      def typed_number(field, value, schema)
+        value.is_a?(String) ? Numbers.read(value, form: schema.number_form, unit: field.unit) : number_from(value)
+      rescue Unreadable => error
+        raise Unreadable.new("#{field.label}: #{error.message}, and #{Show.quoted(value)} could be meant in two ways.", field: field.key)
+      end
 
-        plain = value.match?(/\A[+-]?\d{1,3}(,\d{3})+(\.\d+)?\z/) ? value.delete(",") : value
-        case plain
-        when /\A[+-]?\d+\z/ then plain.to_i
-        when /\A[+-]?\d+\.\d+\z/ then plain.to_f
+      # @return [Integer, Float, nil] nil for what is no number, and for one without bounds
+      def number_from(value)
+        case value
+        when Integer then value
+        when Float then value.finite? ? value : nil
+        when String then Numbers.read(value)
         end
       end
 
       def read_date(field, value, _schema)
+        value = Numbers.dotted_date(value) if value.is_a?(String)
         refuse(field, value, "takes a date such as 2026-12-03") unless value.is_a?(String) && (parts = DATE.match(value))
         year, month, day = parts.captures.map(&:to_i)
         raise Unreadable, "#{field.label}: #{value} is not a day of the calendar. Choose another." unless Date.valid_date?(year, month, day)

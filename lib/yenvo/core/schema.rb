@@ -10,21 +10,23 @@ module Yenvo
       DATES = %w[date datetime].freeze
       TYPES = [*TEXTS, *NUMBERS, *DATES, "yes_no", "choice", "choices", "person", "link"].freeze
 
-      attr_reader :kinds, :people, :queues, :teams, :zone, :calendar, :tasks, :kits
+      attr_reader :kinds, :people, :queues, :teams, :zone, :calendar, :tasks, :kits, :number_form
 
       # @param kinds [Array<Schema::Kind>]
       # @param people [Array<Schema::Person>]
       # @param queues [Hash{String => String}] key to name
       # @param teams [Hash{String => String}] key to name
       # @param zone [String] IANA name of the time zone in which people read dates
+      # @param number_form [String] how the house writes numbers, one of Numbers::FORMS
       # @param kits [Array<Kits::Book::Entry>] published kits
       # @param calendar [Calendar, nil] one of usual hours when not given
-      def initialize(kinds:, people: [], queues: {}, teams: {}, zone: "UTC", calendar: nil, kits: [])
+      def initialize(kinds:, people: [], queues: {}, teams: {}, zone: "UTC", calendar: nil, kits: [], number_form: "point")
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
         @queues = queues.dup.freeze
         @teams = teams.dup.freeze
         @zone = zone
+        @number_form = number_form
         @calendar = calendar || Calendar.new(zone: zone)
         @tasks = TaskKind.build(self)
         @formulas = Formulas.new(self)

@@ -37,6 +37,9 @@ module Yenvo
         [count(whole), rest].compact.join(".")
       end
 
+      # @return [String] without anything between thousands, such as "4350.5"
+      def plain_number(value) = (value == value.to_i) ? value.to_i.to_s : value.to_s
+
       def count(value) = value.to_s.gsub(/(\d)(?=(\d{3})+\z)/, '\1,')
 
       def money(value, unit)

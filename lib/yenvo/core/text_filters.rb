@@ -104,8 +104,14 @@ module Yenvo
         return 0 if value.nil?
 
         plain = value.is_a?(FieldDrop) ? value.number : value
-        plain = Reading.number_from(plain) if plain.is_a?(String)
+        plain = number_of(plain) if plain.is_a?(String)
         plain.is_a?(Numeric) ? plain : raise(Misused, "a number is needed; #{words(value)[0, 40].inspect} is none")
+      end
+
+      def number_of(text)
+        Reading.number_from(text)
+      rescue Unreadable
+        nil
       end
 
       def counted(value)

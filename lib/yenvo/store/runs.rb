@@ -129,7 +129,7 @@ module Yenvo
       end
 
       def given(row, outcome, begun, id, now)
-        kit, cause = begun && begun.values_at(1, 2)
+        _, kit, cause = begun
         cause ||= Journal::Cause.new(who: nil, at: now, run: row[:run_id], rule: outcome.rule.id, depth: 0)
         Told::Given.new(row: row.merge(id: id), cause: cause, from: kit ? kit.kit.name : outcome.rule.rule.name)
       end

@@ -7,7 +7,7 @@ module Yenvo
     # The schema, the working calendar and the settings, as they are kept; and as they were, so that what rules did in the
     # past can be worked out with the set-up of then.
     class Setup < Part
-      SETTINGS = {"zone" => "UTC", "hours" => {}, "holidays" => nil, "days_off" => []}.freeze
+      SETTINGS = {"zone" => "UTC", "hours" => {}, "holidays" => nil, "days_off" => [], "number_form" => "point"}.freeze
       # Set-ups of the past that a process keeps ready.
       PAST = 4
 
@@ -82,7 +82,7 @@ module Yenvo
         fields = plain["fields"].group_by { |row| row["kind"] }
         kinds = plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) }
         people = plain["people"].map { |row| Core::Schema::Person.new(**row.slice("key", "name", "active", "team", "hours").transform_keys(&:to_sym)) }
-        Core::Schema.new(kinds: kinds, people: people, queues: plain["queues"], teams: plain["teams"], zone: plain["settings"]["zone"], calendar: calendar, kits: root.kits.entries(plain["kits"]))
+        Core::Schema.new(kinds: kinds, people: people, queues: plain["queues"], teams: plain["teams"], zone: plain["settings"]["zone"], number_form: plain["settings"].fetch("number_form", "point"), calendar: calendar, kits: root.kits.entries(plain["kits"]))
       end
 
       def calendar(settings, absences)

@@ -17,6 +17,7 @@ import { useDraft } from '@/lib/useDraft'
 import { useKeys } from '@/lib/useKeys'
 import { useNotices } from '@/lib/useNotices'
 import { counted, dayOffWords } from '@/lib/words'
+import PageHead from '@/parts/PageHead.vue'
 import DialogBox from '@/parts/DialogBox.vue'
 import KeyCap from '@/parts/KeyCap.vue'
 import MarkDialog from '@/parts/MarkDialog.vue'
@@ -274,43 +275,54 @@ watch(id, load, { immediate: true })
 <template>
   <TroubleBox v-if="trouble" :text="trouble" @retry="load" />
   <template v-else-if="kit">
-    <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-      <span class="text-muted"><RouterLink to="/kits">Kits</RouterLink> /</span>
-      <h1 class="min-w-0 basis-44">
-        <span v-if="fixed" class="text-xl font-bold">{{ kit.name }}</span>
-        <input
-          v-else
-          :value="kit.name"
-          class="w-full rounded-xs border border-transparent px-1 py-[2px] text-xl font-bold hover:border-line focus:border-line"
-          aria-label="Name of the kit"
-          placeholder="Name of the kit"
-          maxlength="120"
-          @input="change({ ...kit, name: ($event.target as HTMLInputElement).value })"
-        />
-      </h1>
-      <span class="min-w-0 flex-1 text-muted">{{ facts }}</span>
-      <span v-if="!fixed" class="text-sm text-muted" role="status">{{ saved }}</span>
-      <span class="flex flex-wrap gap-2">
-        <template v-if="!fixed">
-          <button type="button" class="btn btn-quiet" :disabled="!past.canUndo.value" @click="past.undo()">Undo</button>
-          <button type="button" class="btn btn-quiet" :disabled="!past.canRedo.value" @click="past.redo()">Redo</button>
-          <button v-if="kept" type="button" class="btn btn-quiet" @click="marking = true">
-            Mark <TaskMark v-if="kept.mark" :mark="kept.mark" />
-          </button>
-          <button v-if="kept?.draft" type="button" class="btn btn-quiet" @click="dropping = true">
-            Throw the draft away
-          </button>
-          <button type="button" class="btn btn-quiet" aria-keyshortcuts="l" @click="pasting = true">
-            Paste a list
-          </button>
-          <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="makeRule">Make a rule</button>
-        </template>
-        <button v-if="kept?.state === 'on'" type="button" class="btn" @click="using = true">Use on a record</button>
-        <button v-if="!fixed" type="button" class="btn btn-go" :disabled="publishing || unchanged" @click="publish">
+    <PageHead>
+      <template #title>
+        <span class="hidden text-muted sm:inline"><RouterLink to="/kits">Kits</RouterLink> /</span>
+        <h1 class="min-w-0 basis-44">
+          <span v-if="fixed" class="text-xl font-bold">{{ kit.name }}</span>
+          <input
+            v-else
+            :value="kit.name"
+            class="w-full rounded-xs border border-transparent px-1 py-[2px] text-xl font-bold hover:border-line focus:border-line"
+            aria-label="Name of the kit"
+            placeholder="Name of the kit"
+            maxlength="120"
+            @input="change({ ...kit, name: ($event.target as HTMLInputElement).value })"
+          /></h1
+      ></template>
+      <template #default>
+        <span class="min-w-0 flex-1 text-muted">{{ facts }}</span>
+        <span v-if="!fixed" class="text-sm text-muted" role="status">{{ saved }}</span>
+        <span class="flex flex-wrap gap-2">
+          <template v-if="!fixed">
+            <button type="button" class="btn btn-quiet" :disabled="!past.canUndo.value" @click="past.undo()">
+              Undo
+            </button>
+            <button type="button" class="btn btn-quiet" :disabled="!past.canRedo.value" @click="past.redo()">
+              Redo
+            </button>
+            <button v-if="kept" type="button" class="btn btn-quiet" @click="marking = true">
+              Mark <TaskMark v-if="kept.mark" :mark="kept.mark" />
+            </button>
+            <button v-if="kept?.draft" type="button" class="btn btn-quiet" @click="dropping = true">
+              Throw the draft away
+            </button>
+            <button type="button" class="btn btn-quiet" aria-keyshortcuts="l" @click="pasting = true">
+              Paste a list
+            </button>
+            <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="makeRule">
+              Make a rule
+            </button>
+          </template>
+          <button v-if="kept?.state === 'on'" type="button" class="btn" @click="using = true">Use on a record</button>
+        </span>
+      </template>
+      <template #main
+        ><button v-if="!fixed" type="button" class="btn btn-go" :disabled="publishing || unchanged" @click="publish">
           {{ unchanged ? `Version ${kept!.version} is published` : `Publish version ${nextVersion}` }}
-        </button>
-      </span>
-    </div>
+        </button></template
+      >
+    </PageHead>
     <p v-if="fixed" class="border-b border-line bg-band px-5 py-2">
       You can read this kit. Administrators change kits; you are signed in as a {{ person?.role }}.
     </p>

@@ -2,6 +2,7 @@
 import { useRouter } from 'vue-router'
 import { answerOf, api } from '@/api/client'
 import { useLoaded } from '@/lib/useLoaded'
+import PageHead from '@/parts/PageHead.vue'
 import TaskMark from '@/parts/TaskMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSession } from '@/state/session'
@@ -15,12 +16,19 @@ const STATES = { draft: 'Draft', on: 'In use', retired: 'Out of use' }
 </script>
 
 <template>
-  <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-    <h1 class="mr-3 text-xl font-bold">Kits</h1>
-    <span class="text-muted">Reusable sets of tasks, with decisions between them</span>
-    <RouterLink v-if="mayWriteRules" to="/kits/new" class="btn btn-go ml-auto">New kit</RouterLink>
-    <span v-else class="ml-auto text-muted">Administrators write kits; you are signed in as a {{ person?.role }}.</span>
-  </div>
+  <PageHead>
+    <template #title><h1 class="mr-3 text-xl font-bold">Kits</h1></template>
+    <template #default>
+      <span class="text-muted">Reusable sets of tasks, with decisions between them</span>
+
+      <span v-if="!mayWriteRules" class="ml-auto text-muted"
+        >Administrators write kits; you are signed in as a {{ person?.role }}.</span
+      >
+    </template>
+    <template #main
+      ><RouterLink v-if="mayWriteRules" to="/kits/new" class="btn btn-go ml-auto">New kit</RouterLink></template
+    >
+  </PageHead>
   <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
   <div v-else-if="data && !data.kits.length" class="p-8">
     <h2 class="mb-1 text-lg font-semibold">No kits yet</h2>

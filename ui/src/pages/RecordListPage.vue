@@ -6,6 +6,7 @@ import { answerOf, api, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useLoaded } from '@/lib/useLoaded'
 import { counted } from '@/lib/words'
+import PageHead from '@/parts/PageHead.vue'
 import RangeBox from '@/parts/RangeBox.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
@@ -140,63 +141,69 @@ const kinds = computed(() => setup.value.kinds.map((one) => ({ value: one.key, w
 </script>
 
 <template>
-  <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-    <h1 class="mr-1 text-xl font-bold">{{ kind?.plural ?? 'Records' }}</h1>
-    <span class="mr-2 text-muted" role="status">{{ count }}</span>
-    <SelectBox
-      :model-value="kindKey"
-      :options="kinds"
-      label="Kind of record"
-      strong
-      @update:model-value="(key) => router.push(`/records/${key}`)"
-    />
-    <input
-      v-model="search"
-      type="search"
-      class="input !w-52"
-      placeholder="Words of the title"
-      aria-label="Words of the title"
-      @input="applySearch"
-    />
-    <SeveralBox
-      v-for="field in shownFilters"
-      :key="field.key"
-      :model-value="chosen(field)"
-      :options="values(field)"
-      :label="field.label"
-      :blank="field.label"
-      @update:model-value="(keys) => filter(field, keys)"
-    />
-    <RangeBox
-      v-for="field in shownRanges"
-      :key="field.key"
-      :field="field"
-      :from="text(`from.${field.key}`)"
-      :to="text(`to.${field.key}`)"
-      @change="(from, to) => range(field, from, to)"
-    />
-    <SelectBox
-      v-if="addable.length"
-      :model-value="null"
-      :options="addable.map((field) => ({ value: field.key, words: field.label }))"
-      label="Filter by"
-      blank="Filter by"
-      @update:model-value="(key) => key && added.push(key)"
-    />
-    <button
-      v-if="filtered"
-      type="button"
-      class="link"
-      @click="((search = ''), (added = []), router.replace({ query: {} }))"
+  <PageHead>
+    <template #title
+      ><h1 class="mr-1 text-xl font-bold">{{ kind?.plural ?? 'Records' }}</h1>
+      <span class="mr-2 text-muted" role="status">{{ count }}</span></template
     >
-      Show all
-    </button>
-    <span v-if="kind" class="ml-auto flex items-center gap-2">
-      <span v-if="picked.length" class="text-muted">{{ picked.length }} chosen</span>
-      <StartRule :kind="kind" :records="picked" @started="picked = []" />
-      <button type="button" class="btn btn-go" @click="making = true">New {{ kind.label.toLowerCase() }}</button>
-    </span>
-  </div>
+    <template #default>
+      <SelectBox
+        :model-value="kindKey"
+        :options="kinds"
+        label="Kind of record"
+        strong
+        @update:model-value="(key) => router.push(`/records/${key}`)"
+      />
+      <input
+        v-model="search"
+        type="search"
+        class="input !w-52"
+        placeholder="Words of the title"
+        aria-label="Words of the title"
+        @input="applySearch"
+      />
+      <SeveralBox
+        v-for="field in shownFilters"
+        :key="field.key"
+        :model-value="chosen(field)"
+        :options="values(field)"
+        :label="field.label"
+        :blank="field.label"
+        @update:model-value="(keys) => filter(field, keys)"
+      />
+      <RangeBox
+        v-for="field in shownRanges"
+        :key="field.key"
+        :field="field"
+        :from="text(`from.${field.key}`)"
+        :to="text(`to.${field.key}`)"
+        @change="(from, to) => range(field, from, to)"
+      />
+      <SelectBox
+        v-if="addable.length"
+        :model-value="null"
+        :options="addable.map((field) => ({ value: field.key, words: field.label }))"
+        label="Filter by"
+        blank="Filter by"
+        @update:model-value="(key) => key && added.push(key)"
+      />
+      <button
+        v-if="filtered"
+        type="button"
+        class="link"
+        @click="((search = ''), (added = []), router.replace({ query: {} }))"
+      >
+        Show all
+      </button>
+      <StartRule v-if="kind" class="sm:ml-auto" :kind="kind" :records="picked" @started="picked = []" />
+    </template>
+    <template #main
+      ><span v-if="kind" class="ml-auto flex items-center gap-2 sm:ml-0">
+        <span v-if="picked.length" class="text-muted">{{ picked.length }} chosen</span>
+        <button type="button" class="btn btn-go" @click="making = true">New {{ kind.label.toLowerCase() }}</button>
+      </span></template
+    >
+  </PageHead>
   <SectionWatch v-if="kind?.stages.length" :kind="kind" />
   <TroubleBox v-if="error && !rows.length" :text="error" @retry="reload" />
   <div v-else-if="data && !rows.length" class="p-8">

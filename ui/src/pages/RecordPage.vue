@@ -6,6 +6,7 @@ import { useLive } from '@/api/live'
 import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
+import PageHead from '@/parts/PageHead.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
@@ -174,31 +175,36 @@ const renaming = ref(false)
     <TroubleBox :text="error ?? ''" @retry="reload" />
   </TakenAway>
   <template v-else-if="record && kind">
-    <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-      <span class="text-muted"
-        ><RouterLink :to="`/records/${kind.key}`">{{ kind.plural }}</RouterLink> /</span
-      >
-      <h1 class="text-xl font-bold break-words">{{ record.title }}</h1>
-      <SelectBox
-        v-if="kind.stages.length"
-        :model-value="String(record.values.stage ?? '')"
-        :options="kind.stages.map((stage) => ({ value: stage.key, words: stage.label }))"
-        :label="kind.stage_label"
-        strong
-        @update:model-value="moveTo"
-      />
-      <span class="text-muted">{{
-        [since, record.shown.owner && `owner ${record.shown.owner}`].filter(Boolean).join(' · ')
-      }}</span>
-      <span class="ml-auto flex flex-wrap gap-2">
-        <StartRule :kind="kind" :records="[record.id]" @started="reload" />
-        <button v-if="kind.family === 'entry'" type="button" class="btn btn-quiet" @click="takingOff = true">
-          Take off the list
-        </button>
-        <button type="button" class="btn btn-quiet" @click="logCall">Log a call</button>
-        <button type="button" class="btn" @click="making = true">New task</button>
-      </span>
-    </div>
+    <PageHead>
+      <template #title>
+        <span class="hidden text-muted sm:inline"
+          ><RouterLink :to="`/records/${kind.key}`">{{ kind.plural }}</RouterLink> /</span
+        >
+        <h1 class="min-w-0 flex-1 text-base leading-5 font-bold break-words sm:flex-none sm:text-xl">
+          {{ record.title }}
+        </h1>
+        <SelectBox
+          v-if="kind.stages.length"
+          :model-value="String(record.values.stage ?? '')"
+          :options="kind.stages.map((stage) => ({ value: stage.key, words: stage.label }))"
+          :label="kind.stage_label"
+          strong
+          @update:model-value="moveTo"
+      /></template>
+      <template #default>
+        <span class="text-muted">{{
+          [since, record.shown.owner && `owner ${record.shown.owner}`].filter(Boolean).join(' · ')
+        }}</span>
+        <span class="ml-auto flex flex-wrap gap-2">
+          <StartRule :kind="kind" :records="[record.id]" @started="reload" />
+          <button v-if="kind.family === 'entry'" type="button" class="btn btn-quiet" @click="takingOff = true">
+            Take off the list
+          </button>
+          <button type="button" class="btn btn-quiet" @click="logCall">Log a call</button>
+          <button type="button" class="btn" @click="making = true">New task</button>
+        </span>
+      </template>
+    </PageHead>
     <div
       v-if="setBy.latest.value?.record === record.id"
       class="flex items-start justify-between gap-3 border-b border-pine bg-chosen px-3 py-2 sm:px-5"

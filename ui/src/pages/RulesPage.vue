@@ -5,6 +5,7 @@ import { answerOf, api } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
+import PageHead from '@/parts/PageHead.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import StateMark from '@/parts/StateMark.vue'
 import TaskMark from '@/parts/TaskMark.vue'
@@ -73,20 +74,22 @@ const dash = (count: number, always: boolean) => (always || count ? count.toLoca
 </script>
 
 <template>
-  <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-    <h1 class="mr-3 text-xl font-bold">Rules</h1>
-    <SelectBox v-model="kind" :options="kinds" label="Kind of record" />
-    <SelectBox v-model="state" :options="states" label="State" />
-    <SelectBox v-model="owner" :options="owners" label="Owner" />
-    <span v-if="mayWriteRules" class="ml-auto flex gap-2">
-      <button type="button" class="btn" @click="choosing = true">Ready rules</button>
-      <button type="button" class="btn btn-quiet" @click="bringing = true">Bring in a file</button>
-      <RouterLink to="/rules/new" class="btn btn-go">New rule</RouterLink>
-    </span>
-    <span v-else class="ml-auto text-muted"
-      >You can read rules. Administrators write them; you are signed in as a {{ person?.role }}.</span
-    >
-  </div>
+  <PageHead>
+    <template #title><h1 class="mr-3 text-xl font-bold">Rules</h1></template>
+    <template #default>
+      <SelectBox v-model="kind" :options="kinds" label="Kind of record" />
+      <SelectBox v-model="state" :options="states" label="State" />
+      <SelectBox v-model="owner" :options="owners" label="Owner" />
+      <span v-if="mayWriteRules" class="ml-auto flex gap-2">
+        <button type="button" class="btn" @click="choosing = true">Ready rules</button>
+        <button type="button" class="btn btn-quiet" @click="bringing = true">Bring in a file</button>
+        <RouterLink to="/rules/new" class="btn btn-go">New rule</RouterLink>
+      </span>
+      <span v-else class="ml-auto text-muted"
+        >You can read rules. Administrators write them; you are signed in as a {{ person?.role }}.</span
+      >
+    </template>
+  </PageHead>
   <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
   <div v-else-if="data && !rules.length" class="p-8">
     <h2 class="mb-1 text-lg font-semibold">{{ data.rules.length ? 'No rule matches' : 'No rules yet' }}</h2>

@@ -25,7 +25,7 @@ const groups = computed(() => [
     The set-up is changed by administrators; you are signed in as a {{ person?.role }}.
   </p>
   <template v-else>
-    <div class="flex items-center gap-3 border-b border-pine bg-paper px-3 py-3 sm:px-5">
+    <div class="flex items-center gap-3 border-b border-pine bg-paper px-3 py-2 sm:px-5 sm:py-3">
       <h1 class="text-xl font-bold">Set-up</h1>
       <span class="text-muted">{{ kind?.plural ?? (place === 'people' ? 'People' : '') }}</span>
     </div>

@@ -5,6 +5,7 @@ import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import { counted } from '@/lib/words'
+import PageHead from '@/parts/PageHead.vue'
 import AssigneePicker from '@/parts/AssigneePicker.vue'
 import DialogBox from '@/parts/DialogBox.vue'
 import FormRow from '@/parts/FormRow.vue'
@@ -77,12 +78,16 @@ const BY = [
 </script>
 
 <template>
-  <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-    <span class="text-muted"><RouterLink to="/worklist">Worklist</RouterLink> /</span>
-    <h1 class="mr-3 text-xl font-bold">Team</h1>
-    <SelectBox v-model="by" :options="BY" label="Figures" strong />
-    <span class="text-muted">Done and answer time are those of the last 30 days, in working time</span>
-  </div>
+  <PageHead>
+    <template #title
+      ><span class="hidden text-muted sm:inline"><RouterLink to="/worklist">Worklist</RouterLink> /</span>
+      <h1 class="mr-3 text-xl font-bold">Team</h1>
+      <SelectBox v-model="by" :options="BY" label="Figures" strong
+    /></template>
+    <template #default>
+      <span class="text-muted">Done and answer time are those of the last 30 days, in working time</span>
+    </template>
+  </PageHead>
   <p v-if="data?.away.length" class="border-b border-line bg-band px-3 py-2 sm:px-5">
     <span v-for="(one, index) in data.away" :key="one.person"
       ><template v-if="index"> · </template><b class="font-semibold">{{ nameOf(one.person) }}</b> is away

@@ -7,6 +7,7 @@ import { useDates } from '@/lib/dates'
 import { useKeys } from '@/lib/useKeys'
 import { useLoaded } from '@/lib/useLoaded'
 import { counted } from '@/lib/words'
+import PageHead from '@/parts/PageHead.vue'
 import HitMark from '@/parts/HitMark.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import SelectBox from '@/parts/SelectBox.vue'
@@ -152,64 +153,70 @@ const made = (run: Schemas['Run']) =>
 </script>
 
 <template>
-  <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-    <h1 class="mr-3 text-xl font-bold">Trail</h1>
-    <SelectBox
-      v-model="rule"
-      label="Rule"
-      :options="[
-        { value: '', words: 'Any rule' },
-        ...(rules?.rules ?? []).map((one) => ({ value: String(one.id), words: one.name })),
-      ]"
-    />
-    <span v-if="record" class="flex min-h-[30px] items-center gap-2 rounded-xs border border-line bg-paper px-2"
-      ><b>{{ named ?? `record ${record}` }}</b
-      ><button
-        type="button"
-        aria-label="Any record"
-        @click="set({ record: undefined, run: undefined, skip: undefined })"
+  <PageHead>
+    <template #title><h1 class="mr-3 text-xl font-bold">Trail</h1></template>
+    <template #default>
+      <SelectBox
+        v-model="rule"
+        label="Rule"
+        :options="[
+          { value: '', words: 'Any rule' },
+          ...(rules?.rules ?? []).map((one) => ({ value: String(one.id), words: one.name })),
+        ]"
+      />
+      <span v-if="record" class="flex min-h-[30px] items-center gap-2 rounded-xs border border-line bg-paper px-2"
+        ><b>{{ named ?? `record ${record}` }}</b
+        ><button
+          type="button"
+          aria-label="Any record"
+          @click="set({ record: undefined, run: undefined, skip: undefined })"
+        >
+          ×
+        </button></span
       >
-        ×
-      </button></span
-    >
-    <RecordPicker
-      v-else
-      :model-value="null"
-      label="Record"
-      class="w-44"
-      @chosen="(one) => one && set({ record: String(one.id), run: undefined, skip: undefined })"
-    />
-    <SelectBox v-model="result" :options="results" label="Result" />
-    <SelectBox
-      v-model="days"
-      label="Days"
-      :options="[
-        { value: '', words: 'All days' },
-        { value: '1', words: 'Last day' },
-        { value: '7', words: 'Last 7 days' },
-        { value: '30', words: 'Last 30 days' },
-        { value: '90', words: 'Last 90 days' },
-        { value: SPAN, words: 'From a day to a day' },
-      ]"
-    />
-    <template v-if="days === SPAN">
-      <input
-        type="date"
-        class="input !w-36"
-        aria-label="From the day"
-        :value="from"
-        @change="set({ from: ($event.target as HTMLInputElement).value || undefined })"
+      <RecordPicker
+        v-else
+        :model-value="null"
+        label="Record"
+        class="w-44"
+        @chosen="(one) => one && set({ record: String(one.id), run: undefined, skip: undefined })"
       />
-      <input
-        type="date"
-        class="input !w-36"
-        aria-label="To the day"
-        :value="till"
-        @change="set({ till: ($event.target as HTMLInputElement).value || undefined })"
+      <SelectBox v-model="result" :options="results" label="Result" />
+      <SelectBox
+        v-model="days"
+        label="Days"
+        :options="[
+          { value: '', words: 'All days' },
+          { value: '1', words: 'Last day' },
+          { value: '7', words: 'Last 7 days' },
+          { value: '30', words: 'Last 30 days' },
+          { value: '90', words: 'Last 90 days' },
+          { value: SPAN, words: 'From a day to a day' },
+        ]"
       />
+      <template v-if="days === SPAN">
+        <input
+          type="date"
+          class="input !w-36"
+          aria-label="From the day"
+          :value="from"
+          @change="set({ from: ($event.target as HTMLInputElement).value || undefined })"
+        />
+        <input
+          type="date"
+          class="input !w-36"
+          aria-label="To the day"
+          :value="till"
+          @change="set({ till: ($event.target as HTMLInputElement).value || undefined })"
+        />
+      </template>
     </template>
-    <button type="button" class="btn ml-auto" @click="((asking = true), (result = 'all'))">Ask why not</button>
-  </div>
+    <template #main
+      ><button type="button" class="btn ml-auto" @click="((asking = true), (result = 'all'))">
+        Ask why not
+      </button></template
+    >
+  </PageHead>
   <AsideList v-if="mayWriteRules" />
   <p v-if="needsNarrowing" class="border-b border-line bg-amber-bg px-5 py-2 text-amber">
     Choose a rule or a record: skips are not kept, they are worked out again from the journal when you ask about one.

@@ -9,6 +9,7 @@ import { useKeys } from '@/lib/useKeys'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import { counted, wayWords } from '@/lib/words'
+import PageHead from '@/parts/PageHead.vue'
 import KeyCap from '@/parts/KeyCap.vue'
 import PriorityEdge from '@/parts/PriorityEdge.vue'
 import SelectBox from '@/parts/SelectBox.vue'
@@ -234,16 +235,22 @@ watch(chosen, (id) =>
 
 <template>
   <template v-if="through">
-    <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-      <h1 class="text-xl font-bold">{{ queue ? `Queue ${queueName(queue)}` : 'Work through' }}</h1>
-      <span class="text-muted">one task after the other</span>
-      <span v-if="!queue && inOrder.length > 1" class="hidden text-muted sm:inline"
-        ><KeyCap>J</KeyCap> next <KeyCap>K</KeyCap> before</span
+    <PageHead>
+      <template #title
+        ><h1 class="text-xl font-bold">{{ queue ? `Queue ${queueName(queue)}` : 'Work through' }}</h1></template
       >
-      <button type="button" class="btn btn-quiet ml-auto" aria-keyshortcuts="Escape" @click="leave">
-        Back to the list <KeyCap>Esc</KeyCap>
-      </button>
-    </div>
+      <template #default>
+        <span class="text-muted">one task after the other</span>
+        <span v-if="!queue && inOrder.length > 1" class="hidden text-muted sm:inline"
+          ><KeyCap>J</KeyCap> next <KeyCap>K</KeyCap> before</span
+        >
+      </template>
+      <template #main
+        ><button type="button" class="btn btn-quiet ml-auto" aria-keyshortcuts="Escape" @click="leave">
+          Back to the list <KeyCap>Esc</KeyCap>
+        </button></template
+      >
+    </PageHead>
     <TaskSlip
       v-if="shown"
       :id="shown"
@@ -263,34 +270,45 @@ watch(chosen, (id) =>
     </div>
   </template>
   <template v-else>
-    <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-      <h1 class="mr-3 text-xl font-bold">Worklist</h1>
-      <SelectBox v-model="who" :options="whoOptions" label="Whose" strong />
-      <SelectBox v-model="state" :options="STATES" label="State" />
-      <SelectBox v-model="group" :options="GROUPINGS" label="Groups" />
-      <button
-        type="button"
-        class="btn btn-quiet"
-        aria-keyshortcuts="f"
-        :aria-expanded="searching"
-        @click="searching = !searching"
+    <PageHead>
+      <template #title
+        ><h1 class="sr-only sm:not-sr-only sm:mr-3 sm:text-xl sm:font-bold">Worklist</h1>
+        <SelectBox v-model="who" :options="whoOptions" label="Whose" strong
+      /></template>
+      <template #default>
+        <SelectBox v-model="state" :options="STATES" label="State" />
+        <SelectBox v-model="group" :options="GROUPINGS" label="Groups" />
+        <button
+          type="button"
+          class="btn btn-quiet"
+          aria-keyshortcuts="f"
+          :aria-expanded="searching"
+          @click="searching = !searching"
+        >
+          Search<b v-if="filtered">{{ filtered }}</b> <KeyCap class="hidden sm:inline">F</KeyCap>
+        </button>
+        <button
+          v-if="inOrder.length && !over && !choosing"
+          type="button"
+          class="btn btn-quiet"
+          @click="choosing = true"
+        >
+          Select several
+        </button>
+        <button type="button" class="btn btn-quiet ml-auto" aria-keyshortcuts="c" @click="making = true">
+          New task <KeyCap class="hidden sm:inline">C</KeyCap>
+        </button>
+        <RouterLink v-if="isLead" to="/team" class="btn btn-quiet">Team</RouterLink>
+        <button type="button" class="btn" aria-keyshortcuts="q" @click="queuesOpen = true">
+          Queues <b>{{ waiting }}</b>
+        </button>
+      </template>
+      <template #main
+        ><button v-if="toDo.length && !over" type="button" class="btn btn-go" aria-keyshortcuts="t" @click="begin()">
+          Work through {{ next ? 'all' : toDo.length }}
+        </button></template
       >
-        Search<b v-if="filtered">{{ filtered }}</b> <KeyCap class="hidden sm:inline">F</KeyCap>
-      </button>
-      <button v-if="inOrder.length && !over && !choosing" type="button" class="btn btn-quiet" @click="choosing = true">
-        Select several
-      </button>
-      <button type="button" class="btn btn-quiet ml-auto" aria-keyshortcuts="c" @click="making = true">
-        New task <KeyCap class="hidden sm:inline">C</KeyCap>
-      </button>
-      <RouterLink v-if="isLead" to="/team" class="btn btn-quiet">Team</RouterLink>
-      <button type="button" class="btn" aria-keyshortcuts="q" @click="queuesOpen = true">
-        Queues <b>{{ waiting }}</b>
-      </button>
-      <button v-if="toDo.length && !over" type="button" class="btn btn-go" aria-keyshortcuts="t" @click="begin()">
-        Work through {{ next ? 'all' : toDo.length }}
-      </button>
-    </div>
+    </PageHead>
 
     <FilterBar v-if="searching" :tasks="tasks" />
     <SeveralBar v-if="choosing" :tasks="pickedTasks" @done="(leaveChoosing(), reload())" @leave="leaveChoosing" />

@@ -33,6 +33,8 @@ const places = computed(() => [
   ...(mayWriteRules.value ? [{ to: '/setup', words: 'Set-up' }] : []),
 ])
 
+const here = computed(() => places.value.find((place) => route.path.startsWith(place.to)))
+
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
     event.preventDefault()
@@ -46,13 +48,42 @@ async function leave() {
 </script>
 
 <template>
-  <header class="flex min-h-11 flex-wrap items-stretch bg-pine px-3 text-white sm:px-5">
+  <header class="flex min-h-11 items-stretch bg-pine px-3 text-white sm:px-5">
     <RouterLink
       to="/worklist"
-      class="mr-4 self-center text-lg font-extrabold tracking-tight text-white [font-stretch:112%] hover:no-underline sm:mr-8"
+      class="mr-2 self-center text-lg font-extrabold tracking-tight text-white [font-stretch:112%] hover:no-underline sm:mr-8"
       >Yenvo</RouterLink
     >
-    <nav class="flex overflow-x-auto" aria-label="Main">
+    <Menu as="div" class="relative self-center sm:hidden">
+      <MenuButton class="flex items-center gap-1 px-2 py-2 font-semibold text-white" aria-label="Go to">
+        {{ here?.words ?? 'Go to' }}<sup v-if="open" class="text-[10px] font-bold text-gold">{{ open }}</sup>
+        <span aria-hidden="true" class="text-[10px]">▾</span>
+      </MenuButton>
+      <MenuItems
+        class="absolute left-0 z-40 mt-1 w-48 rounded-xs border border-pine bg-paper py-1 text-ink outline-none"
+      >
+        <MenuItem v-for="place in places" :key="place.to" v-slot="{ active }">
+          <RouterLink
+            :to="place.to"
+            class="block px-3 py-2 text-ink hover:no-underline"
+            :class="active ? 'bg-band-2' : ''"
+            :aria-current="route.path.startsWith(place.to) ? 'page' : undefined"
+            >{{ place.words }}</RouterLink
+          >
+        </MenuItem>
+        <MenuItem v-slot="{ active }">
+          <button
+            type="button"
+            class="w-full px-3 py-2 text-left"
+            :class="active ? 'bg-band-2' : ''"
+            @click="finding = true"
+          >
+            Find or go to
+          </button>
+        </MenuItem>
+      </MenuItems>
+    </Menu>
+    <nav class="hidden overflow-x-auto sm:flex" aria-label="Main">
       <RouterLink
         v-for="place in places"
         :key="place.to"

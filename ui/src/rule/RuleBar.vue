@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import { counted } from '@/lib/words'
+import PageHead from '@/parts/PageHead.vue'
 import StateMark from '@/parts/StateMark.vue'
 import TaskMark from '@/parts/TaskMark.vue'
 
@@ -31,75 +32,87 @@ const emit = defineEmits<{
 </script>
 
 <template>
-  <div class="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-pine bg-paper px-3 py-3 sm:px-5">
-    <span class="text-muted"><RouterLink to="/rules">Rules</RouterLink> /</span>
-    <h1 class="min-w-0 flex-1 basis-56">
-      <span v-if="fixed" class="text-xl font-bold">{{ name }}</span>
-      <input
-        v-else
-        :value="name"
-        class="w-full rounded-xs border border-transparent px-1 py-[2px] text-[18px] font-bold hover:border-line focus:border-line"
-        aria-label="Name of the rule"
-        placeholder="Name of the rule"
-        maxlength="120"
-        @input="emit('name', ($event.target as HTMLInputElement).value)"
-      />
-    </h1>
-    <StateMark v-if="kept" :state="kept.state" :version="kept.version" />
-    <span v-if="kept?.version && kept.changes" class="flag bg-amber-bg text-amber"
-      >Draft {{ nextVersion }} has {{ counted(kept.changes, 'change') }}</span
-    >
-    <span v-if="!fixed" class="text-sm text-muted" role="status">{{ saved }}</span>
-    <span class="flex flex-wrap gap-2">
-      <template v-if="!fixed">
-        <button
-          type="button"
-          class="btn btn-quiet"
-          :disabled="!canUndo"
-          aria-keyshortcuts="Control+Z"
-          aria-label="Undo"
-          title="Undo, Ctrl Z"
-          @click="emit('undo')"
-        >
-          ↶
-        </button>
-        <button
-          type="button"
-          class="btn btn-quiet"
-          :disabled="!canRedo"
-          aria-keyshortcuts="Control+Shift+Z"
-          aria-label="Redo"
-          title="Redo, Ctrl Shift Z"
-          @click="emit('redo')"
-        >
-          ↷
-        </button>
-      </template>
-      <button
-        v-if="kept && !fixed"
-        type="button"
-        class="btn btn-quiet"
-        aria-label="Mark of its tasks"
-        @click="emit('mark')"
+  <PageHead>
+    <template #title>
+      <span class="hidden text-muted sm:inline"><RouterLink to="/rules">Rules</RouterLink> /</span>
+      <h1 class="min-w-0 flex-1 basis-56">
+        <span v-if="fixed" class="text-xl font-bold">{{ name }}</span>
+        <input
+          v-else
+          :value="name"
+          class="w-full rounded-xs border border-transparent px-1 py-[2px] text-[18px] font-bold hover:border-line focus:border-line"
+          aria-label="Name of the rule"
+          placeholder="Name of the rule"
+          maxlength="120"
+          @input="emit('name', ($event.target as HTMLInputElement).value)"
+        />
+      </h1>
+      <StateMark v-if="kept" :state="kept.state" :version="kept.version"
+    /></template>
+    <template #default>
+      <span v-if="kept?.version && kept.changes" class="flag bg-amber-bg text-amber"
+        >Draft {{ nextVersion }} has {{ counted(kept.changes, 'change') }}</span
       >
-        <TaskMark v-if="kept.mark" :mark="kept.mark" /><template v-else>Mark</template></button
-      ><a v-if="kept" :href="`/api/rule-files/${kept.id}`" class="btn btn-quiet" download>Save as a file</a>
-      <template v-if="!fixed">
-        <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="emit('run')">
-          Run on matches
-        </button>
-        <button v-if="kept?.version" type="button" class="btn btn-quiet" @click="emit('back')">Take runs back</button>
-        <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="emit('pause')">Pause</button>
-        <button v-if="kept?.state === 'paused'" type="button" class="btn" @click="emit('resume')">Resume</button>
-        <button v-if="kept?.draft" type="button" class="btn btn-quiet" @click="emit('drop')">
-          Throw the draft away
-        </button>
-        <button type="button" class="btn btn-go" :disabled="publishing || unchanged" @click="emit('publish')">
-          {{ unchanged ? `Version ${kept!.version} is published` : `Publish version ${nextVersion}` }}
-        </button>
-      </template>
-    </span>
-  </div>
+      <span v-if="!fixed" class="text-sm text-muted" role="status">{{ saved }}</span>
+      <span class="flex flex-wrap gap-2">
+        <template v-if="!fixed">
+          <button
+            type="button"
+            class="btn btn-quiet"
+            :disabled="!canUndo"
+            aria-keyshortcuts="Control+Z"
+            aria-label="Undo"
+            title="Undo, Ctrl Z"
+            @click="emit('undo')"
+          >
+            ↶
+          </button>
+          <button
+            type="button"
+            class="btn btn-quiet"
+            :disabled="!canRedo"
+            aria-keyshortcuts="Control+Shift+Z"
+            aria-label="Redo"
+            title="Redo, Ctrl Shift Z"
+            @click="emit('redo')"
+          >
+            ↷
+          </button>
+        </template>
+        <button
+          v-if="kept && !fixed"
+          type="button"
+          class="btn btn-quiet"
+          aria-label="Mark of its tasks"
+          @click="emit('mark')"
+        >
+          <TaskMark v-if="kept.mark" :mark="kept.mark" /><template v-else>Mark</template></button
+        ><a v-if="kept" :href="`/api/rule-files/${kept.id}`" class="btn btn-quiet" download>Save as a file</a>
+        <template v-if="!fixed">
+          <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="emit('run')">
+            Run on matches
+          </button>
+          <button v-if="kept?.version" type="button" class="btn btn-quiet" @click="emit('back')">Take runs back</button>
+          <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="emit('pause')">Pause</button>
+          <button v-if="kept?.state === 'paused'" type="button" class="btn" @click="emit('resume')">Resume</button>
+          <button v-if="kept?.draft" type="button" class="btn btn-quiet" @click="emit('drop')">
+            Throw the draft away
+          </button>
+        </template>
+      </span>
+    </template>
+    <template #main
+      ><button
+        v-if="!fixed"
+        type="button"
+        class="btn btn-go"
+        :disabled="publishing || unchanged"
+        @click="emit('publish')"
+      >
+        {{ unchanged ? `Version ${kept!.version} is published` : `Publish version ${nextVersion}` }}
+      </button></template
+    >
+  </PageHead>
   <p v-if="kept?.broken" class="border-b border-red bg-red-bg px-5 py-2" role="alert">
     Version {{ kept.version }} does not run: what it leans on is gone from the set-up. The checks say what; mend it,
     then publish it again.
