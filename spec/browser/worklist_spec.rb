@@ -44,6 +44,7 @@ RSpec.describe "The worklist" do
 
   it "takes a task by hand, keeps what was typed when it is refused, and is whole at 360 px" do
     sign_in "Hollie Banner", width: 360, height: 740
+    click_button "More"
     click_button "New task"
     fill_in "What to do", with: "Send the yard terms"
     fill_in "Web link", with: "no address"

@@ -82,6 +82,13 @@ RSpec.describe Yenvo::Core::TextFilters do
     expect(wrong("{{ today | date: '%99999999d' }}")).to match([[anything, /a date's format has letters/]])
   end
 
+  it "says when a choice is compared by what it shows as instead of by its key" do
+    expect(wrong("{% if record.survey_type == 'Insurance' %}x{% endif %}")).to match([[anything, /must compare Survey type by its key, "insurance" \(pre_purchase, insurance, damage\); "Insurance" is none/]])
+    expect(wrong("{% if record.value > 5 %}{% unless 'Ireland' != record.boat_owner.country %}x{% endunless %}{% endif %}")).to match([[anything, /by its key, "ireland"/]])
+    expect(wrong("{% case record.survey_type %}{% when 'Damage' %}x{% when 'insurance' %}y{% else %}z{% endcase %}")).to match([[anything, /by its key, "damage"/]])
+    expect(wrong("{% if record.survey_type == 'insurance' and before.stage != 'quoted' %}x{% elsif record.title == 'Insurance' %}y{% endif %}")).to be_empty
+  end
+
   it "says what a filter cannot take" do
     expect { fill("{{ record.title | plus: 1 }}") }.to raise_error(Yenvo::Core::Error, /a number is needed; "Quiet Hour" is none/)
     expect { fill("{{ record.title | date: '%Y' }}") }.to raise_error(Yenvo::Core::Error, /date needs a date/)

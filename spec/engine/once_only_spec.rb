@@ -101,9 +101,9 @@ RSpec.describe "A database that goes and comes back", :committed, :processes do
       refusal = JSON.parse(Net::HTTP.get(URI("#{address}/readyz")))
       expect(refusal["error"]).to eq("Yenvo cannot reach its database just now. Nothing was saved; try again in a moment.")
       database("start", folder, port: port)
-      wait_until("the web process answers again", seconds: 20) { answers?(address) }
+      wait_until("the web process answers again", seconds: 60) { answers?(address) }
       house.records.make("deal", {"title" => "After #{way}", "stage" => "survey_booked"}, cause: cause)
-      wait_until("the worker has made the task", seconds: 20) { house.db[:tasks].count == i + 1 }
+      wait_until("the worker has made the task", seconds: 60) { house.db[:tasks].count == i + 1 }
     end
   ensure
     stop_all

@@ -56,7 +56,7 @@ module Browser
     page.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride", width: width, height: height, deviceScaleFactor: 1, mobile: width < 500)
     visit "/sign-in"
     click_button name
-    expect(page).to have_css("h1", text: "Worklist")
+    expect(page).to have_css("h1", text: "Worklist", visible: :all)
   end
 
   # Types like a person: Capybara's quick way sets the middle of a long text without telling the page.

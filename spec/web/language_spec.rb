@@ -133,6 +133,29 @@ RSpec.describe "The whole language over the API" do
     expect(status).to eq(404)
   end
 
+  it "takes messages of programs by a door of their own, with its secret, and tells visitors no rule's name" do
+    send_in = lambda do |secret, values = {"title" => "From a program"}|
+      clear_cookies
+      header "Authorization", secret && "Bearer #{secret}"
+      call(:post, "/api/door/survey_requests/message", {values: values}, token: nil)
+      header "Authorization", nil
+      status
+    end
+    expect(send_in.call("x")).to eq(404)
+    sign_in("maren")
+    opened = call(:put, "/api/setup/lists", kind: "entry/survey_requests", programs: true)
+    expect(opened["secret"]).to match(/\A[A-Za-z0-9]{40}\z/)
+    expect(opened["setup"]["kinds"].find { |kind| kind["key"] == "entry/survey_requests" }).to include("program_door" => true)
+    expect(db[:kinds].select_map(:program_door).compact).not_to include(opened["secret"])
+    expect([send_in.call(nil), send_in.call("x" * 40), send_in.call(opened["secret"])]).to eq([401, 401, 201])
+    publish("name" => "Secret recipe", "record" => "entry/survey_requests", "run" => "before_save", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.message }}"}]}]}])
+    send_in.call(opened["secret"])
+    expect([status, last_response.body]).to match([422, satisfy { |text| text.include?("could not be taken") && !text.include?("recipe") }])
+    sign_in("maren")
+    call(:put, "/api/setup/lists", kind: "entry/survey_requests", programs: false)
+    expect(send_in.call(opened["secret"])).to eq(404)
+  end
+
   it "filters lists by ranges of numbers and dates" do
     {"A" => ["2026-12-01", 5], "B" => ["2026-12-10", 50], "C" => ["2027-01-02", 500]}.each { |title, (date, value)| make("deal", "title" => title, "survey_date" => date, "value" => value) }
     titles = ->(query) { get_json("/api/records?kind=deal&sort=title&down=0&#{query}")["rows"].map { |row| row["title"] } }

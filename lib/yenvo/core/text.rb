@@ -29,7 +29,7 @@ module Yenvo
         return problems.push(Problem.at(path, "must have at most #{Show.count(MAX_SOURCE)} characters")) && nil if source.size > MAX_SOURCE
 
         text = new(source, kind, schema)
-        wrong = text.wrong_names + text.wrong_filters
+        wrong = text.wrong_names + text.wrong_filters + text.wrong_choices
         problems.concat(wrong.map { |sentence| Problem.at(path, sentence) })
         wrong.empty? ? text : nil
       rescue Liquid::Error => error
@@ -85,6 +85,21 @@ module Yenvo
 
           format = (arguments[0] if name == "date" && arguments[0].is_a?(String))
           [format && TextFilters.format_problem(format)&.then { |words| "must be right in its filter: #{words}" }].compact
+        end
+      end
+
+      # A choice is compared by its key; what it shows as would never be equal.
+      # @return [Array<String>] sentences for texts that are no key of the choice they are held against
+      def wrong_choices
+        return [] if @plain
+
+        conditions(@template.root).filter_map do |left, right|
+          field = choice_field(left) || choice_field(right)
+          literal = [left, right].find { |side| side.is_a?(String) }
+          next if field.nil? || literal.nil? || field.choice(literal)
+
+          key = field.choices.find { |choice| choice.label.casecmp?(literal) }&.key
+          "must compare #{field.label} by its key#{", #{key.inspect}" if key} (#{field.choices.map(&:key).first(12).join(", ")}); #{literal[0, 40].inspect} is none"
         end
       end
 
@@ -156,6 +171,33 @@ module Yenvo
 
       # @return [Array<Array(String, Array)>] each filter with what stands behind its colon
       def filters = @plain ? [] : found_of(Liquid::Variable) { |node| node.filters.map { |name, arguments, *| [name, arguments || []] } }.flatten(1)
+
+      # @return [Array<Array(Object, Object)>] both sides of each == and != in an if, unless or case
+      def conditions(node)
+        return [] unless node.respond_to?(:nodelist)
+
+        found = node.respond_to?(:blocks) ? node.blocks.flat_map { |block| sides_of(block) } : []
+        found + Array(node.nodelist).flat_map { |inner| conditions(inner) }
+      end
+
+      def sides_of(block)
+        return [] unless block.is_a?(Liquid::Condition) && !block.is_a?(Liquid::ElseCondition)
+
+        own = %w[== != <>].include?(block.operator) ? [[block.left, block.right]] : []
+        own + (block.child_condition ? sides_of(block.child_condition) : [])
+      end
+
+      # @return [Schema::Field, nil] the choice that a side speaks of
+      def choice_field(side)
+        return unless side.is_a?(Liquid::VariableLookup)
+
+        path = side.lookups.join(".")
+        field = case side.name
+        when "record" then Reference.find(path, @kind, @schema).first&.field
+        when "before" then @kind.field(path)
+        end
+        field if field&.type == "choice"
+      end
 
       def found_of(type)
         found = []

@@ -5,13 +5,15 @@ import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import { counted } from '@/lib/words'
-import { useThrottleFn } from '@vueuse/core'
+import { useIntervalFn, useThrottleFn } from '@vueuse/core'
 
 /** Events that no worker could settle. Nothing is shown while there are none. */
 const { moment } = useDates()
 const { attempt } = useNotices()
 const { data, reload } = useLoaded(() => answerOf(api.GET('/api/asides', {})))
 useLive(useThrottleFn(() => reload(), 5000, true))
+// What is settled at last may change nothing that would be news.
+useIntervalFn(() => data.value?.entries.length && void reload(), 3000)
 
 async function again(entry: number) {
   await attempt(() => answerOf(api.POST('/api/asides/{id}/again', { params: { path: { id: entry } } })))

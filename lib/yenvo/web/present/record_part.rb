@@ -49,10 +49,18 @@ module Yenvo
 
         def one_record(image, kind, linked)
           titles = linked.transform_values { |row| row[:title] }
-          shown = kind.fields.values.reject { |field| image[field.key].nil? }.to_h { |field| [field.key, Core::Show.value(field, image[field.key], schema, titles)] }
+          shown = kind.fields.values.reject { |field| image[field.key].nil? }.to_h { |field| [field.key, shown(field, image[field.key], titles)] }
           to = kind.fields.values.select { |field| field.type == "link" && linked[image[field.key]] }.to_h { |field| [field.key, linked[image[field.key]].slice(:id, :title, :kind)] }
           {id: image["id"], kind: kind.key, version: image["version"], title: image["title"], values: image.slice(*kind.fields.keys), shown: shown, links: to, stage_since: image["stage_since"]}
         end
+
+        def shown(field, value, titles)
+          return GONE if field.type == "link" && !titles.key?(value)
+
+          Core::Show.value(field, value, schema, titles)
+        end
+        GONE = "a record that is gone"
+        private_constant :GONE
 
         def linked_images(image, kind)
           ids = kind.fields.values.select { |field| field.type == "link" }.filter_map { |field| image[field.key] }
@@ -61,7 +69,7 @@ module Yenvo
 
         def fact(field, value, linked)
           target = linked[value] if field.type == "link"
-          {label: field.label, shown: target ? target["title"] : Core::Show.value(field, value, schema), note: note(field, value, target), link: target && {id: target["id"], kind: target["kind"]}}
+          {label: field.label, shown: target ? target["title"] : shown(field, value, {}), note: note(field, value, target), link: target && {id: target["id"], kind: target["kind"]}}
         end
 
         def note(field, value, target)
