@@ -130,6 +130,24 @@ RSpec.describe "The edges of the API" do
     end
   end
 
+  it "says when it is not known whether something was saved, and when others had the turn" do
+    sign_in("hollie")
+    {Yenvo::Store::Uncertain.new("gone") => ["maybe_saved", /may have been saved or not/], Sequel::DatabaseLockTimeout.new("lock") => [nil, /Others are changing the same/], Errno::ENOSPC.new => [nil, /no room left/],
+     Sequel::DatabaseError.new("Mysql2::Error: Disk full") => [nil, /no room left/]}.each do |error, (code, words)|
+      allow(root.records).to receive(:make).and_raise(error)
+      answer = call(:post, "/api/records", kind: "deal", values: {title: "Sallow"})
+      expect([status, answer["code"], answer["error"]]).to match([be_between(503, 507), code, words])
+    end
+  end
+
+  it "shows a link to a record that is gone as such" do
+    boat = make("deal", "title" => "Boat")
+    ticket = make("ticket", "title" => "Snag", "boat" => boat["id"])["id"]
+    root.undo.send(:remove, root.records.row!(boat["id"]), cause)
+    sign_in("hollie")
+    expect(get_json("/api/records/#{ticket}")["record"]).to include("shown" => hash_including("boat" => "a record that is gone"), "links" => {})
+  end
+
   it "lets each person ask only so often for what takes much work" do
     sign_in("maren")
     120.times { root.counts.add("post /api/setup/formula maren", seconds: 60) }

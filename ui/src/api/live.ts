@@ -1,9 +1,9 @@
 import { tryOnScopeDispose } from '@vueuse/core'
 import { readonly, ref } from 'vue'
 import { whenUncertain } from '@/api/client'
+import { newsOf, type News } from '@/api/news'
 
-/** Ids of what changed; null when anything may have (after a connection was lost). */
-export type News = { records: number[]; tasks: number[]; clock?: boolean } | null
+export type { News }
 type Word = { news: News } | { connected: boolean }
 
 const RETRY_MILLISECONDS = 3000
@@ -14,12 +14,6 @@ const channel = new BroadcastChannel(NAME)
 let source: EventSource | null = null
 let stepDown: (() => void) | null = null
 let listening = false
-
-/** What a message says; null when so much changed that it is not named one by one. */
-export function newsOf(message: string): News {
-  const said = JSON.parse(message) as NonNullable<News> | { all: true }
-  return 'all' in said ? null : said
-}
 
 function hear(word: Word) {
   if ('connected' in word) connected.value = word.connected
