@@ -23,8 +23,8 @@ module Yenvo
         when "person" then schema.name_of(value)
         when "link" then titles[value] || "record #{value}"
         when "yes_no" then value ? "yes" : "no"
-        when "date" then date(Date.parse(value))
-        when "datetime" then moment(Time.iso8601(value), schema.zone)
+        when "date" then date(Date.iso8601(value))
+        when "datetime" then moment(Reading.time(value), schema.zone)
         when "money" then money(value, field.unit)
         when "number" then [number(value), field.unit].compact.join(" ")
         else value.to_s

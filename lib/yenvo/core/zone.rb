@@ -29,7 +29,7 @@ module Yenvo
 
       # @param time [Time]
       # @return [Time] the same moment, with the local offset
-      def local(time) = @zone.to_local(time.getutc)
+      def local(time) = time.getlocal(offset_at(time))
 
       # Most moments that are asked about one after another lie in the same day, so the last one is remembered.
       # @return [Date] the local day of a moment
@@ -58,6 +58,20 @@ module Yenvo
       def midnight(date) = at(date, 0)
 
       private
+
+      EVER = [Time.at(-(2**42)), Time.at(2**42)].freeze
+      private_constant :EVER
+
+      # Between two changes of the clock the offset is the same, and most moments that are asked about lie between the same two.
+      def offset_at(time)
+        from, till, offset = @stretch
+        return offset if from && time >= from && time < till
+
+        period = @zone.period_for(time)
+        from, till = [period.start_transition, period.end_transition].zip(EVER).map { |change, ever| change ? change.at.to_time : ever }
+        @stretch = [from, till, period.observed_utc_offset].freeze
+        period.observed_utc_offset
+      end
 
       def work_out(date, minutes)
         wall = Time.utc(date.year, date.month, date.day) + (minutes * 60)

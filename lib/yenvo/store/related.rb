@@ -27,7 +27,9 @@ module Yenvo
 
       def records(events, name, places, found)
         kind, field = relation(name)
-        leading = leading(places.map { |_, id, _| id }.uniq, field)
+        # What is thought, and so has no number, looks at what is now.
+        past = places.any? { |i, _, _| events[i].id }
+        leading = leading(places.map { |_, id, _| id }.uniq, field, past: past)
         wanted = places.flat_map { |i, target, _| at(leading[target], events[i].id).map { |id| [i, id, events[i].id, target] } }
         images = @snapshots.fetch(wanted)
         places.each { |i, target, _| found[i][[target, name]] = [] }
@@ -43,9 +45,9 @@ module Yenvo
       end
 
       # @return [Hash{Integer => Array}] by target: record, first entry, last entry (nil for links that stand)
-      def leading(targets, field)
+      def leading(targets, field, past:)
         now = db[:links].where(target_id: targets, field: field).limit(MOST * targets.size).select_map([:target_id, :record_id, :entry_id])
-        past = db[:past_links].where(target_id: targets, field: field).limit(MOST * targets.size).select_map([:target_id, :record_id, :from_entry, :to_entry])
+        past = past ? db[:past_links].where(target_id: targets, field: field).limit(MOST * targets.size).select_map([:target_id, :record_id, :from_entry, :to_entry]) : []
         Hash.new { |_, _| [] }.merge([*now, *past].group_by(&:first).transform_values { |rows| rows.map { |row| row.drop(1) } })
       end
 

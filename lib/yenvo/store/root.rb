@@ -189,7 +189,7 @@ module Yenvo
       #   a transaction, so that all of it sees the same
       def setup
         seen = Thread.current[@seen_here]
-        return seen if seen && (db.in_transaction? || looking?)
+        return seen if seen && (looking? || db.in_transaction?)
 
         Thread.current[@seen_here] = fresh_setup
       end

@@ -16,11 +16,9 @@ module Yenvo
       def fill(images, type, now:)
         return images if type.worked_out.empty? || images.empty?
 
-        facts(images, type, now).zip(images).map { |seen, image| image.merge(values(type, seen, image)) }
+        formulas = type.worked_out.to_h { |field| [field.key, root.schema.formula(type, field)] }.compact
+        facts(images, type, now).zip(images).map { |seen, image| image.merge(formulas.transform_values { |formula| formula.call(seen, image) }.compact) }
       end
-
-      # @return [Hash{String => Object}] the worked-out values of one image
-      def values(type, facts, image) = type.worked_out.to_h { |field| [field.key, root.schema.formula(type, field)&.call(facts, image)] }.compact
 
       # Rewrites the index of records, and notes when they have to be looked at next.
       # @param ids [Array<Integer>]

@@ -94,7 +94,7 @@ module Yenvo
         def self.typed(get, type)
           case type
           when "date" then ->(f, i) { (value = get.call(f, i)) && Date.iso8601(value) }
-          when "datetime" then ->(f, i) { (value = get.call(f, i)) && Time.iso8601(value) }
+          when "datetime" then ->(f, i) { (value = get.call(f, i)) && Reading.time(value) }
           else get
           end
         end
