@@ -23,9 +23,6 @@ module Yenvo
         "Set HOST=127.0.0.1 and put a proxy that speaks HTTPS before it, with YENVO_HTTPS=1."
     end
 
-    # The one password of all demo persons, who are invented; nil outside the demo.
-    def demo_password = demo ? Settings::DEMO_PASSWORD : nil
-
     # Names only: values may be secret.
     def to_s = "#<Settings #{members.join(" ")}>"
     alias_method :inspect, :to_s
@@ -35,6 +32,7 @@ module Yenvo
     def loopback? = host == "localhost" || IPAddr.new(host).loopback?
   end
 
+  # The one password of all demo persons, who are invented.
   Settings::DEMO_PASSWORD = "harbour lights"
 
   # Reads the environment and gathers all that is wrong with it.

@@ -36,6 +36,14 @@ RSpec.describe "What has been mended in the store" do
     end
   end
 
+  it "leaves no file of a run behind that fails after it", :committed do
+    paper = {"action" => "task", "title" => "Papers", "paper" => {"name" => "Note", "text" => "About {{ record.title }}"}, "assign" => {"to" => "queue", "queue" => "yard_work"}}
+    publish(survey_rule("name" => "Fails", "branches" => [{"do" => [paper, {"action" => "record", "kind" => "ticket", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}]))
+    make("deal", "stage" => "survey_booked")
+    work
+    expect([db[:runs].get(:state), db[:attachments].count, Dir[File.join(root.files, "**", "*")].count { |path| File.file?(path) }]).to eq(["failed", 0, 0])
+  end
+
   it "takes absences of days that there are, within bounds" do
     read = ->(from, to) { refused { Yenvo::Store::PersonForm.absences([{"from" => from, "to" => to}]) } }
     expect(read.call("2026-12-01", "2026-12-05")).to be_nil

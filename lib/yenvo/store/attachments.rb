@@ -37,6 +37,8 @@ module Yenvo
         # Once, before the transaction, which may be tried again.
         file = keep(SecureRandom.hex(24), content)
         root.transaction do
+          # A rule's run, too, may be taken back as a whole after this.
+          db.after_rollback(savepoint: true) { FileUtils.rm_f(path(file)) }
           task = root.tasks.lock!(task_id)
           check_room(task_id, content.bytesize)
           id = db[:attachments].insert(task_id: task_id, name: name, type: type, size: content.bytesize, file: file, by: cause.who, at: cause.at)
