@@ -10,6 +10,7 @@ module Yenvo
     class Zone
       BEFORE_ANY_GAP = 3 * 3600
       MOMENTS_KEPT = 5_000
+      STRETCHES_KEPT = 8
       @known = {}
 
       # Zones are costly to look up and never change, so each is kept.
@@ -22,6 +23,7 @@ module Yenvo
       def initialize(name)
         @name = name
         @known_moments = {}
+        @stretches = [].freeze
         @zone = TZInfo::Timezone.get(name)
       rescue TZInfo::InvalidTimezoneIdentifier
         raise Error, "There is no time zone #{name.inspect}; write an IANA name such as Europe/Dublin."
@@ -59,18 +61,23 @@ module Yenvo
 
       private
 
-      EVER = [Time.at(-(2**42)), Time.at(2**42)].freeze
+      EVER = [-(2**42), 2**42].freeze
       private_constant :EVER
 
-      # Between two changes of the clock the offset is the same, and most moments that are asked about lie between the same two.
+      # Between two changes of the clock the offset is the same; moments that are asked about lie in few such stretches.
       def offset_at(time)
-        from, till, offset = @stretch
-        return offset if from && time >= from && time < till
+        seconds = time.to_i
+        @stretches.each { |from, till, offset| return offset if seconds >= from && seconds < till }
+        stretch = stretch_around(time)
+        @stretches = [stretch, *@stretches.first(STRETCHES_KEPT - 1)].freeze
+        stretch.last
+      end
 
+      # @return [Array<Integer>] first second, second after the last, offset
+      def stretch_around(time)
         period = @zone.period_for(time)
-        from, till = [period.start_transition, period.end_transition].zip(EVER).map { |change, ever| change ? change.at.to_time : ever }
-        @stretch = [from, till, period.observed_utc_offset].freeze
-        period.observed_utc_offset
+        from, till = [period.start_transition, period.end_transition].zip(EVER).map { |change, ever| change ? change.at.to_i : ever }
+        [from, till, period.observed_utc_offset].freeze
       end
 
       def work_out(date, minutes)

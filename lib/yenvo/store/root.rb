@@ -103,7 +103,8 @@ module Yenvo
         @looking_here ||= :"yenvo_looking_of_#{object_id}"
         Thread.current[@looking_here] = true
         forget
-        yield
+        # One connection to the end: each return to the pool lets the other threads go first.
+        db.synchronize { yield }
       ensure
         Thread.current[@looking_here] = nil
         forget

@@ -13,7 +13,8 @@ module Yenvo
           images = root.worked_out.fill(images, kind, now: now)
           links = kind.fields.values.select { |field| field.type == "link" }
           linked = root.records.titles(images.flat_map { |image| links.map { |field| image[field.key] } })
-          images.map { |image| one_record(image, kind, linked) }
+          titles = linked.transform_values { |row| row[:title] }
+          images.map { |image| one_record(image, kind, linked, titles) }
         end
 
         def record(image, kind_key) = records([image], kind_key).first
@@ -47,8 +48,7 @@ module Yenvo
 
         private
 
-        def one_record(image, kind, linked)
-          titles = linked.transform_values { |row| row[:title] }
+        def one_record(image, kind, linked, titles)
           shown = kind.fields.values.reject { |field| image[field.key].nil? }.to_h { |field| [field.key, shown(field, image[field.key], titles)] }
           to = kind.fields.values.select { |field| field.type == "link" && linked[image[field.key]] }.to_h { |field| [field.key, linked[image[field.key]].slice(:id, :title, :kind)] }
           {id: image["id"], kind: kind.key, version: image["version"], title: image["title"], values: image.slice(*kind.fields.keys), shown: shown, links: to, stage_since: image["stage_since"]}
