@@ -56,6 +56,13 @@ module Yenvo
       say(JSON.pretty_generate(((of == "kit") ? Core::Kits::KitSchema : Core::RuleSchema).to_h))
     end
 
+    desc "web", "Answer on HOST and PORT until it is told to stop (TERM or INT)"
+    def web
+      require "puma/cli"
+      Dir.chdir(File.expand_path("../..", __dir__))
+      Puma::CLI.new(["--config", "config.puma.rb", "config.ru"]).run
+    end
+
     desc "worker", "Run a worker until it is told to stop (TERM or INT)"
     def worker
       worker = Boot.worker(ENV)

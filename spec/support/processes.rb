@@ -18,7 +18,7 @@ module Processes
 
   # @return [String] address of a web process, once it answers
   def start_web(url, port: free_port, **env)
-    started << @web_pid = spawn(environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), "bundle", "exec", "puma", "--config", "config.puma.rb", "config.ru", out: File::NULL, err: log("web"), pgroup: true)
+    started << @web_pid = spawn(environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), "bin/yenvo", "web", out: File::NULL, err: log("web"), pgroup: true)
     "http://127.0.0.1:#{port}".tap { |address| wait_until("the web process answers", seconds: 90) { answers?(address) } }
   end
 
