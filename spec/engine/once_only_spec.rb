@@ -96,7 +96,7 @@ RSpec.describe "A database that goes and comes back", :committed, :processes do
 
     %w[stop kill].each_with_index do |way, i|
       database(way, folder)
-      expect(answers?(address, "/healthz")).to be(true)
+      expect([answers?(address, "/healthz"), answers?(address, "/")]).to eq([true, true])
       expect(answers?(address)).to be(false)
       refusal = JSON.parse(Net::HTTP.get(URI("#{address}/readyz")))
       expect(refusal["error"]).to eq("Yenvo cannot reach its database just now. Nothing was saved; try again in a moment.")

@@ -103,12 +103,15 @@ module Yenvo
         @looking_here ||= :"yenvo_looking_of_#{object_id}"
         Thread.current[@looking_here] = true
         forget
-        # One connection to the end: each return to the pool lets the other threads go first.
-        db.synchronize { yield }
+        yield
       ensure
         Thread.current[@looking_here] = nil
         forget
       end
+
+      # Keeps one connection to the end of the block: each return to the pool lets all other threads go first.
+      # @raise [Sequel::DatabaseConnectionError] when there is none to be had
+      def on_one_connection(&block) = db.synchronize { block.call }
 
       # @return [Boolean] whether the database answers and takes what is written; in a cluster a node without a majority does not
       def writable?

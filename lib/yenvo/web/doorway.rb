@@ -64,7 +64,14 @@ module Yenvo
       end
 
       # What only looks sees set-up and rules as they are at one moment.
-      def seen(env) = (env["REQUEST_METHOD"] == "GET") ? @house.root.at_one_moment { @app.call(env) } : @app.call(env)
+      def seen(env)
+        return @app.call(env) unless env["REQUEST_METHOD"] == "GET"
+
+        @house.root.at_one_moment { looks_things_up?(env) ? @house.root.on_one_connection { @app.call(env) } : @app.call(env) }
+      end
+
+      # Health, pages and figures are there without a database too.
+      def looks_things_up?(env) = env["PATH_INFO"].start_with?("/api/")
 
       # What cannot be read is refused before anything else looks at it. Puma has read the whole body by now, also one sent
       # in chunks, and says its length; what is longer than anything may be it has refused itself.
