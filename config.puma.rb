@@ -3,6 +3,4 @@
 threads ENV.fetch("YENVO_THREADS", "8").to_i, ENV.fetch("YENVO_THREADS", "8").to_i
 bind "tcp://#{ENV.fetch("HOST", "127.0.0.1")}:#{ENV.fetch("PORT", "9292")}"
 environment "production"
-# What is longer than anything may be is refused before it is read to its end and stands on the disk.
-http_content_length_limit 10_500_000
 quiet

@@ -17,7 +17,9 @@ module Bench
     SemanticLogger.default_level = :error
     server = `#{File.expand_path("../bin/database", __dir__)} start #{FOLDER}`.strip
     at_exit { system(File.expand_path("../bin/database", __dir__), "stop", FOLDER) }
-    Sequel.connect(server) { |db| db.run("DROP DATABASE IF EXISTS bench") || db.run("CREATE DATABASE bench CHARACTER SET utf8mb4") }
+    Sequel.connect(server) do |db|
+      db.run("DROP DATABASE IF EXISTS bench") || db.run("CREATE DATABASE bench CHARACTER SET utf8mb4")
+    end
     Yenvo::Store::Root.open("#{server}/bench", connections: 4).tap do |root|
       root.migrate
       Demo.load(root, now: NOW, bare: true)
@@ -44,12 +46,21 @@ module Bench
 
   # Publishes a rule written as in a rule file.
   def publish(root, plain)
-    rule = Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal", "how_often" => "every_time"}.merge(plain))
+    rule =
+      Yenvo::Core::RuleReader.read!(
+        {"format" => "yenvo-rule/1", "record" => "deal", "how_often" => "every_time"}.merge(plain)
+      )
     row = root.rules.make(rule, cause: cause)
     root.rules.publish(row[:id], rule, cause: cause)
   end
 
   def call_the_owner
-    [{"action" => "task", "title" => "Call about {{ record.title }}", "way" => "call", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}}]
+    [
+      {
+        "action" => "task", "title" => "Call about {{ record.title }}", "way" => "call", "assign" => {"to" => "owner"},
+        "fallback" => {"to" => "queue", "queue" => "callbacks"},
+        "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}
+      }
+    ]
   end
 end

@@ -9,7 +9,11 @@ module Demo
   RULES = File.join(__dir__, "rules")
   KITS = File.join(__dir__, "kits")
   # Two letters in an ink, by which the tasks of some are told apart.
-  MARKS = {"Launch" => %w[LA sea], "Large-boat survey" => %w[LS blue], "New berth holder" => %w[BH leaf], "Gear round" => %w[GR rust], "Lost deal tidy-up" => %w[LO plum], "Winter lay-up" => %w[WL slate], "Survey booked: get the boat ready" => %w[SB pine], "Reported snag: look at it" => %w[SN red]}.freeze
+  MARKS = {
+    "Launch" => %w[LA sea], "Large-boat survey" => %w[LS blue], "New berth holder" => %w[BH leaf],
+    "Gear round" => %w[GR rust], "Lost deal tidy-up" => %w[LO plum], "Winter lay-up" => %w[WL slate],
+    "Survey booked: get the boat ready" => %w[SB pine], "Reported snag: look at it" => %w[SN red]
+  }.freeze
 
   module_function
 
@@ -44,7 +48,9 @@ module Demo
   end
 
   def mark(root)
-    [root.rules, root.kits].each { |all| all.all.each { |row| all.set_mark(row[:id], *MARKS[row[:name]]) if MARKS[row[:name]] } }
+    [root.rules, root.kits].each do |all|
+      all.all.each { |row| all.set_mark(row[:id], *MARKS[row[:name]]) if MARKS[row[:name]] }
+    end
   end
 
   # Publishes every rule file; those ending in .draft.yml stay drafts.

@@ -79,7 +79,9 @@ module Demo
       return if @chance.rand < 0.12 && made > @now - (12 * 86_400)
 
       finish = @calendar.add_working_minutes([made, due - (@chance.rand * 3 * 86_400)].max, @chance.rand(20..400))
-      person = task[:assignee] || @root.db[:people].where(team: task[:team], active: true).select_order_map(:key).sample(random: @chance)
+      person =
+        task[:assignee] ||
+        @root.db[:people].where(team: task[:team], active: true).select_order_map(:key).sample(random: @chance)
       @agenda.add(finish) { |at| answer(task[:id], person, at) }
     end
 
@@ -91,8 +93,14 @@ module Demo
       return @root.tasks.drop(id, note: "No longer needed.", cause: by(person, at)) if @chance.rand < 0.03
 
       answers = JSON.parse(task[:answers])
-      @root.tasks.finish(id, answer: answers[@chance.rand(3).clamp(0, answers.size - 1)], cause: by(person, at)) if answers.any?
-      @root.tasks.finish(id, note: (@chance.rand < 0.2) ? Names::NOTES.sample(random: @chance) : nil, cause: by(person, at)) if answers.empty?
+      if answers.any?
+        @root.tasks.finish(id, answer: answers[@chance.rand(3).clamp(0, answers.size - 1)], cause: by(person, at))
+      end
+      if answers.empty?
+        @root.tasks.finish(
+          id, note: (@chance.rand < 0.2) ? Names::NOTES.sample(random: @chance) : nil, cause: by(person, at)
+        )
+      end
     end
 
     def by(person, at) = Yenvo::Store::Journal::Cause.person(person, at)
@@ -105,7 +113,9 @@ module Demo
 
     def make(at, kind, person, values, &kept)
       door = person ? nil : "message"
-      @agenda.add(at) { |now| (id = @root.records.make(kind, values.compact, cause: by(person, now), door: door)["id"]) && kept&.call(id) }
+      @agenda.add(at) do |now|
+        (id = @root.records.make(kind, values.compact, cause: by(person, now), door: door)["id"]) && kept&.call(id)
+      end
     end
 
     def change(at, person, id, &values)
@@ -117,10 +127,14 @@ module Demo
     def owner(name, index)
       ago = (index < 150) ? DAYS + 2 : @chance.rand(30..DAYS)
       box = {}
-      country = (index.zero? || @chance.rand < 0.55) ? "ireland" : some(%w[france france norway spain netherlands iceland])
-      values = {"title" => name, "phone" => format("+353 555 %04d", 100 + index), "email" => "#{name.downcase.tr(" ", ".")}@post.example", "country" => country,
-                "adviser" => some(%w[hollie osk maren]), "club" => some(Names::CLUBS), "stage" => some(%w[customer customer asking]),
-                "cover_expires" => (day(@today, -60..300) if @chance.rand < 0.8)}
+      country =
+        (index.zero? || @chance.rand < 0.55) ? "ireland" : some(%w[france france norway spain netherlands iceland])
+      values = {
+        "title" => name, "phone" => format("+353 555 %04d", 100 + index),
+        "email" => "#{name.downcase.tr(" ", ".")}@post.example", "country" => country,
+        "adviser" => some(%w[hollie osk maren]), "club" => some(Names::CLUBS),
+        "stage" => some(%w[customer customer asking]), "cover_expires" => (day(@today, -60..300) if @chance.rand < 0.8)
+      }
       make(moment(ago), "contact", some(SALES), values) { |id| box[:id] = id }
       berth(box, moment([ago - @chance.rand(10..60), 1].max)) if @chance.rand < 0.12
       box.merge!(ago: ago)
@@ -153,7 +167,10 @@ module Demo
       value = index.zero? ? 4350 : (length * @chance.rand(180..1400)).round(-1)
       start = moment(ago)
       @agenda.add(start) do |at|
-        values = {"title" => name, "value" => value, "boat_length" => length, "boat_owner" => owner[:id], "owner" => seller, "deposit" => (value * 0.2).round}
+        values = {
+          "title" => name, "value" => value, "boat_length" => length, "boat_owner" => owner[:id], "owner" => seller,
+          "deposit" => (value * 0.2).round
+        }
         box[:id] = @root.records.make("deal", values, cause: by(seller, at))["id"]
       end
       box[:seller] = seller
@@ -182,13 +199,21 @@ module Demo
     def enter(box, stage, at, seller)
       change(at, seller, -> { box[:id] }) do |now|
         from = @calendar.zone.date_of(now)
-        more = case stage
-        when "survey_booked"
-          {"survey_date" => (day(from, 9..24) if @chance.rand < 0.85), "survey_type" => (some(%w[pre_purchase insurance insurance damage]) if @chance.rand < 0.85), "surveyor" => some(%w[ines ines callum])}
-        when "accepted" then {"deposit_in" => @chance.rand < 0.4}
-        when "in_the_yard" then {"launch_date" => (day(from, 25..80) if @chance.rand < 0.7)}
-        else {}
-        end
+        more =
+          case stage
+          when "survey_booked"
+            {
+              "survey_date" => (day(from, 9..24) if @chance.rand < 0.85),
+              "survey_type" => (some(%w[pre_purchase insurance insurance damage]) if @chance.rand < 0.85),
+              "surveyor" => some(%w[ines ines callum])
+            }
+          when "accepted"
+            {"deposit_in" => @chance.rand < 0.4}
+          when "in_the_yard"
+            {"launch_date" => (day(from, 25..80) if @chance.rand < 0.7)}
+          else
+            {}
+          end
         {"stage" => stage}.merge(more.compact)
       end
     end
@@ -210,9 +235,16 @@ module Demo
       asked = [moment(8), quoted + 3_600].max
       booked = [moment(6), asked + 3_600].max
       change(quoted, "hollie", -> { box[:id] }) { {"stage" => "quoted"} }
-      @agenda.add(asked) { |now| @root.interactions.log(box[:id], "email", "Aldo asks for the insurance survey before the frost.", cause: by("hollie", now)) }
+      @agenda.add(asked) do |now|
+        @root.interactions.log(
+          box[:id], "email", "Aldo asks for the insurance survey before the frost.", cause: by("hollie", now)
+        )
+      end
       change(booked, "hollie", -> { box[:id] }) do
-        {"stage" => "survey_booked", "survey_type" => "insurance", "surveyor" => "ines", "survey_date" => @calendar.add_working_days(@today, 7).iso8601}
+        {
+          "stage" => "survey_booked", "survey_type" => "insurance", "surveyor" => "ines",
+          "survey_date" => @calendar.add_working_days(@today, 7).iso8601
+        }
       end
     end
 
@@ -230,7 +262,10 @@ module Demo
       who = some(%w[wen tobias callum osk])
       @agenda.add(at) do |now|
         reporter = @root.records.find!(deal[:id])["boat_owner"]
-        values = {"title" => title, "severity" => severity, "boat" => deal[:id], "reporter" => reporter, "owner" => who, "due" => (day(@calendar.zone.date_of(now), 5..25) if @chance.rand < 0.4)}.compact
+        values = {
+          "title" => title, "severity" => severity, "boat" => deal[:id], "reporter" => reporter, "owner" => who,
+          "due" => (day(@calendar.zone.date_of(now), 5..25) if @chance.rand < 0.4)
+        }.compact
         box[:id] = @root.records.make("ticket", values, cause: by(who, now))["id"]
       end
       TICKET_WAY.each do |status|
@@ -239,20 +274,29 @@ module Demo
         next if status == "waiting" && @chance.rand < 0.6
 
         change(at, who, -> { box[:id] }) { {"stage" => status} }
-        change(at + 900, who, -> { box[:id] }) { {"severity" => "unsafe"} } if status == "looked_at" && severity == "serious" && @chance.rand < 0.12
+        if status == "looked_at" && severity == "serious" && @chance.rand < 0.12
+          change(at + 900, who, -> { box[:id] }) { {"severity" => "unsafe"} }
+        end
       end
     end
 
     # Tasks that people made for themselves and have not done yet: one late, one for today, one ahead, for each.
     def left_open
       %w[hollie tobias wen maren].each_with_index do |person, index|
-        Names::LEFT_OPEN.rotate(index * 3).first(3).zip([-1, 0, 2]).each do |title, days|
-          due = (days.zero? ? @today : @calendar.add_working_days(@today, days)).iso8601
-          @agenda.add(moment(4)) do |now|
-            record = @deals[(index * 3) + days + 2][:id]
-            @root.tasks.make({"title" => title, "way" => "call", "priority" => (days == -1) ? "high" : "normal", "due_on" => due, "record_id" => record}.compact, cause: by(person, now))
+        Names::LEFT_OPEN.rotate(index * 3).first(3).zip([-1, 0, 2])
+          .each do |title, days|
+            due = (days.zero? ? @today : @calendar.add_working_days(@today, days)).iso8601
+            @agenda.add(moment(4)) do |now|
+              record = @deals[(index * 3) + days + 2][:id]
+              @root.tasks.make(
+                {
+                  "title" => title, "way" => "call", "priority" => (days == -1) ? "high" : "normal", "due_on" => due,
+                  "record_id" => record
+                }.compact,
+                cause: by(person, now)
+              )
+            end
           end
-        end
       end
     end
 
@@ -261,7 +305,9 @@ module Demo
       rule = @root.rules.by_name("Quiet deals, call again")
       6.times do |month|
         @agenda.add(moment(8 + (month * 30))) do |now|
-          deals = @root.db[:records].where(kind: "deal", stage: %w[enquiry quoted accepted]).order(:id).limit(12).select_map(:id)
+          deals =
+            @root.db[:records].where(kind: "deal", stage: %w[enquiry quoted accepted]).order(:id).limit(12)
+              .select_map(:id)
           @root.rules.start(rule[:id], deals, cause: by("maren", now)) if deals.any?
         end
       end
@@ -282,14 +328,26 @@ module Demo
       60.times { survey_request }
       @deals.sample(36, random: @chance).each { |deal| launch(deal) }
       30.times do
-        make(moment(@chance.rand(1..DAYS)), "entry/words_about_us", nil, {"owner" => "hollie", "title" => "From the #{some(%w[harbour\ board sailing\ paper letter\ box])}", "stars" => some([1, 2, 3, 4, 4, 5, 5]),
-          "came_from" => some(%w[harbour_board sailing_paper post]), "words" => some(Names::WORDS)})
+        make(
+          moment(@chance.rand(1..DAYS)), "entry/words_about_us", nil,
+          {
+            "owner" => "hollie", "title" => "From the #{some(%w[harbour\ board sailing\ paper letter\ box])}",
+            "stars" => some([1, 2, 3, 4, 4, 5, 5]), "came_from" => some(%w[harbour_board sailing_paper post]),
+            "words" => some(Names::WORDS)
+          }
+        )
       end
     end
 
     def gear(name)
       box = {}
-      make(moment(DAYS), "entry/gear_rounds", "tobias", {"title" => name, "keeper" => some(%w[wen tobias osk]), "place" => some(["Slipway", "Fuel berth", "Workshop", "Pontoons"]), "next_check" => day(@today, -5..30)}) { |id| box[:id] = id }
+      make(
+        moment(DAYS), "entry/gear_rounds", "tobias",
+        {
+          "title" => name, "keeper" => some(%w[wen tobias osk]),
+          "place" => some(["Slipway", "Fuel berth", "Workshop", "Pontoons"]), "next_check" => day(@today, -5..30)
+        }
+      ) { |id| box[:id] = id }
       return unless @chance.rand < 0.4
 
       change(moment(@chance.rand(3..90)), "wen", -> { box[:id] }) { {"stage" => "under_repair"} }
@@ -301,13 +359,24 @@ module Demo
       box = {}
       @agenda.add(at) do |now|
         boat = @root.records.find!(deal[:id])
-        message = some(["Please before the month ends.", "It is urgent, the insurer asks.", "No hurry.", "When could somebody come?"])
-        values = {"title" => "Survey of #{boat["title"]}", "boat" => deal[:id], "asked_by" => boat["boat_owner"], "survey_type" => some(%w[pre_purchase insurance damage]), "message" => message}
+        message =
+          some(
+            [
+              "Please before the month ends.", "It is urgent, the insurer asks.", "No hurry.",
+              "When could somebody come?"
+            ]
+          )
+        values = {
+          "title" => "Survey of #{boat["title"]}", "boat" => deal[:id], "asked_by" => boat["boat_owner"],
+          "survey_type" => some(%w[pre_purchase insurance damage]), "message" => message
+        }
         box[:id] = @root.records.make("entry/survey_requests", values, cause: by("hollie", now), door: "form")["id"]
       end
       at = @calendar.add_working_minutes(at, @chance.rand(200..2_000))
       change(at, "ines", -> { box[:id] }) { {"stage" => "sorted"} } if @chance.rand < 0.8
-      change(@calendar.add_working_minutes(at, 900), "ines", -> { box[:id] }) { {"stage" => "booked"} } if @chance.rand < 0.6
+      if @chance.rand < 0.6
+        change(@calendar.add_working_minutes(at, 900), "ines", -> { box[:id] }) { {"stage" => "booked"} }
+      end
     end
 
     def launch(deal)
@@ -315,10 +384,15 @@ module Demo
       at = [moment(@chance.rand(2..120)), deal[:made] + 7_200].max
       @agenda.add(at) do |now|
         title = @root.records.find!(deal[:id])["title"]
-        values = {"title" => title, "about" => deal[:id], "launch_date" => day(@calendar.zone.date_of(now), 8..40), "tide" => some(%w[morning evening]), "keel_checked" => @chance.rand < 0.5}
+        values = {
+          "title" => title, "about" => deal[:id], "launch_date" => day(@calendar.zone.date_of(now), 8..40),
+          "tide" => some(%w[morning evening]), "keel_checked" => @chance.rand < 0.5
+        }
         box[:id] = @root.records.make("entry/launch_roster", values, cause: by("tobias", now))["id"]
       end
-      change(@calendar.add_working_minutes(at, @chance.rand(500..4_000)), "tobias", -> { box[:id] }) { {"stage" => "prepared"} }
+      change(@calendar.add_working_minutes(at, @chance.rand(500..4_000)), "tobias", -> { box[:id] }) do
+        {"stage" => "prepared"}
+      end
     end
   end
 end

@@ -23,7 +23,9 @@ module Demo
       @root.transaction do
         settings
         people
-        @plain["kinds"].each_with_index { |(key, kind), index| @root.setup_store.add_kind(kind_of(key, kind), position: index) }
+        @plain["kinds"].each_with_index do |(key, kind), index|
+          @root.setup_store.add_kind(kind_of(key, kind), position: index)
+        end
         @root.setup_store.changed(who: nil, now: now)
       end
     end
@@ -34,7 +36,10 @@ module Demo
 
     def settings
       @plain["settings"].each { |name, value| @root.setup_store.set(name, value) }
-      rests = (@today.year - 1..@today.year + 1).map { |year| {"from" => "#{year}-12-24", "to" => "#{year + 1}-01-02", "name" => "Yard shut"} }
+      rests =
+        (@today.year - 1..@today.year + 1).map do |year|
+          {"from" => "#{year}-12-24", "to" => "#{year + 1}-01-02", "name" => "Yard shut"}
+        end
       @root.setup_store.set("days_off", rests)
     end
 
@@ -52,8 +57,11 @@ module Demo
     def kind_of(key, plain)
       label, plural, stage_label = plain["names"]
       stages = plain["stages"].map { |stage, words| Core::Schema::Choice.new(key: stage, label: words) }
-      Core::Schema::Kind.new(key: key, label: label, plural: plural, stage_label: stage_label, stages: stages, open_door: plain.fetch("open_door", false),
-        fields: plain["fields"].map { |name, (words, type, more, formula)| field(name, words, type, more, formula) })
+      Core::Schema::Kind.new(
+        key: key, label: label, plural: plural, stage_label: stage_label, stages: stages,
+        open_door: plain.fetch("open_door", false),
+        fields: plain["fields"].map { |name, (words, type, more, formula)| field(name, words, type, more, formula) }
+      )
     end
 
     def field(name, words, type, more, formula)

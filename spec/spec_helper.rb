@@ -11,7 +11,6 @@ Dir[File.join(__dir__, "support", "*.rb")].sort.each { |file| require file unles
 
 RSpec.configure do |config|
   config.disable_monkey_patching!
-  config.order = :random
   config.expect_with(:rspec) { |expectations| expectations.max_formatted_output_length = 600 }
   config.include Builders
   config.include Properties
@@ -20,6 +19,12 @@ RSpec.configure do |config|
   config.before(:each, :web) { app }
   config.define_derived_metadata(file_path: %r{/spec/browser/}) { |meta| meta.update(browser: true, db: false) }
   config.before(:each, :browser) { Capybara.app_host = Browser.house[1] }
+  # What starts processes takes its time. Slow examples run behind the others, and bin/test --quick leaves them out.
+  config.define_derived_metadata(processes: true) { |meta| meta[:slow] = true }
+  config.define_derived_metadata(file_path: %r{/spec/(cli/|web/live_spec)}) { |meta| meta[:slow] = true }
+  config.register_ordering(:global) do |items|
+    RSpec::Core::Ordering::Random.new(RSpec.configuration).order(items).partition { |one| !one.metadata[:slow] }.flatten
+  end
   config.include Processes, :processes
   config.after(:each, :processes) { stop_all }
   config.define_derived_metadata(file_path: %r{/spec/(store|engine|web|cli)/}) { |meta| meta[:db] = true }

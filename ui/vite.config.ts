@@ -14,5 +14,7 @@ export default defineConfig({
   ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   server: { proxy: { '/api': backend } },
-  build: { target: 'es2022', chunkSizeWarningLimit: 900 },
+  // Vue without what only its older way of writing components needs.
+  define: { __VUE_OPTIONS_API__: 'false' },
+  build: { target: 'es2022', manifest: true },
 })

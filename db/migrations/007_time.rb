@@ -3,10 +3,11 @@
 # Timers, waits and ladders, and the clock of the demo.
 Sequel.migration do
   change do
-    # One row for each thing that comes due: of a rule for a record or a task (or for none, 0), and of a run for a wait or a
-    # ladder. due_at: when to fire, NULL when nothing is to come; look: only to look again then; held_due: when it would have
-    # fired while its rule was paused; since: from when it counts; fired_for: the last moment for which it fired; data: what a
-    # wait has to remember of its event.
+    # One row for each thing that comes due: of a rule for a record or a task (or for none, 0), and of a run for a wait
+    # or a ladder. due_at: when to fire, NULL when nothing is to come; look: only to look again then; held_due: when it
+    # would have fired while its rule was paused; since: from when it counts; fired_for: the last moment for which it
+    # fired; data:
+    # what a wait has to remember of its event.
     create_table(:timers) do
       primary_key :id, type: :Bignum
       column :rule_id, :bigint, null: false
@@ -40,8 +41,8 @@ Sequel.migration do
 
     alter_table(:records) { add_index [:kind, :id], name: :records_of_kind }
 
-    # One row where the clock may be moved, which is in the demo alone: by how many seconds it is ahead of the real one, and
-    # the moment at which it stands while it is being moved.
+    # One row where the clock may be moved, which is in the demo alone: by how many seconds it is ahead of the real one,
+    # and the moment at which it stands while it is being moved.
     create_table(:moved_clock) do
       Integer :id, null: false, primary_key: true
       column :ahead, :double, null: false

@@ -14,7 +14,9 @@ module Yenvo
     def self.exit_on_failure? = true
 
     desc "check FILE...", "Check rule and kit files: form, fields, values, branches that can never match"
-    long_desc "Names every problem with its line and place, and every gap and overlap between branches. Exits with 1 when a file has a problem. With --form-only no database is needed: whether fields and persons exist is then not looked at."
+    long_desc "Names every problem with its line and place, and every gap and overlap between branches. Exits with " \
+      "1 when a file has a problem. With --form-only no database is needed: whether fields and persons exist is " \
+      "then not looked at."
     method_option :form_only, type: :boolean, desc: "look at the form alone, without a database"
     method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
     def check(*paths)
@@ -30,15 +32,20 @@ module Yenvo
       finish(paths.map { |path| tried(path) })
     end
 
-    desc "publish FILE...", "Publish rule and kit files, each as a new version of the rule or kit of that name, or as a new one"
-    long_desc "Kits go before rules, in the order they are named. All files are checked first; a rule that uses a kit of the same call is checked after that kit. When one has a problem, none is published."
-    method_option :as, type: :string, required: true, banner: "PERSON", desc: "key of the administrator who publishes, such as maren"
+    desc "publish FILE...",
+      "Publish rule and kit files, each as a new version of the rule or kit of that name, or as a new one"
+    long_desc "Kits go before rules, in the order they are named. All files are checked first; a rule that uses a " \
+      "kit of the same call is checked after that kit. When one has a problem, none is published."
+    method_option :as,
+      type: :string, required: true, banner: "PERSON", desc: "key of the administrator who publishes, such as maren"
     method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
     def publish(*paths)
       none_given if paths.empty?
       who = root.people.find(options[:as])
       fail_with("There is no administrator #{options[:as].inspect}.") unless who && who[:role] == "administrator"
-      finish(publish_all(paths.partition { |path| kit?(path) }.flatten, Store::Journal::Cause.person(who[:key], time.now)))
+      finish(
+        publish_all(paths.partition { |path| kit?(path) }.flatten, Store::Journal::Cause.person(who[:key], time.now))
+      )
     end
 
     desc "export [NAME...]", "Write rules and kits as files, into a folder or to standard output"
@@ -46,14 +53,24 @@ module Yenvo
     method_option :json, type: :boolean, desc: "JSON instead of YAML"
     def export(*names)
       all = [root.rules, root.kits].flat_map { |store| store.all.map { |row| [store, row] } }
-      all = names.map { |name| all.find { |_, row| [row[:name], row[:key]].include?(name) } || fail_with("There is no rule or kit #{name.inspect}.") } if names.any?
+      if names.any?
+        all =
+          names.map do |name|
+            all.find { |_, row| [row[:name], row[:key]].include?(name) } ||
+              fail_with("There is no rule or kit #{name.inspect}.")
+          end
+      end
       all.each { |store, row| write_out(store, row) }
     end
 
-    desc "schema [rule|kit]", "Print the JSON Schema of rule or kit files"
+    desc "schema [rule|kit|names]", "Print the JSON Schema of rule or kit files, or the names in them as TypeScript"
     def schema(of = "rule")
-      fail_with("There is a schema of rules and one of kits; #{of.inspect} is neither.") unless %w[rule kit].include?(of)
-      say(JSON.pretty_generate(((of == "kit") ? Core::Kits::KitSchema : Core::RuleSchema).to_h))
+      case of
+      when "rule" then say(JSON.pretty_generate(Core::RuleSchema.to_h))
+      when "kit" then say(JSON.pretty_generate(Core::Kits::KitSchema.to_h))
+      when "names" then say(Core::Vocabulary.type_script)
+      else fail_with("There is a schema of rules, one of kits, and the names in them; #{of.inspect} is neither.")
+      end
     end
 
     desc "web", "Answer on HOST and PORT until it is told to stop (TERM or INT)"
@@ -70,10 +87,15 @@ module Yenvo
       worker.run
     end
 
-    desc "clock", "Move the clock of the demo forward, with everything that comes due on the way; without options say how it stands"
-    long_desc "Everything fires in order, each at its own moment, as if the days had passed. Refused outside the demo. The clock is shown on every page while it is moved; it cannot be set back, for what happened has happened: bin/start --fresh begins anew."
+    desc "clock",
+      "Move the clock of the demo forward, with everything that comes due on the way; without options say how it stands"
+    long_desc "Everything fires in order, each at its own moment, as if the days had passed. Refused outside the " \
+      "demo. The clock is shown on every page while it is moved; it cannot be set back, for what happened has " \
+      "happened: bin/start --fresh begins anew."
     method_option :days, type: :numeric, desc: "so many days on"
-    method_option :to, type: :string, banner: "DATE", desc: "to a date such as 2026-12-31, or a moment such as 2026-12-31T09:00, by the wall clock of the yard"
+    method_option :to,
+      type: :string, banner: "DATE", desc:
+        "to a date such as 2026-12-31, or a moment such as 2026-12-31T09:00, by the wall clock of the yard"
     method_option :brief, type: :boolean, desc: "do not say what happens on the way"
     def clock
       fail_with("The clock can be moved in the demo alone; this database is none.") unless root.moved_clock.allowed?
@@ -112,7 +134,12 @@ module Yenvo
     end
 
     no_commands do
-      def root = @root ||= Store::Root.open(ENV["DATABASE_URL"] || fail_with("DATABASE_URL must be given, or bin/start must have run once."), connections: 2)
+      def root =
+        @root ||=
+          Store::Root.open(
+            ENV["DATABASE_URL"] || fail_with("DATABASE_URL must be given, or bin/start must have run once."),
+            connections: 2
+          )
 
       def time = @time ||= Clock.new(start: ENV["YENVO_CLOCK"], moved: root.moved_clock)
 
@@ -122,21 +149,52 @@ module Yenvo
         return {file: path, problems: problems, notes: [], lines: []} unless rule
         return {file: path, problems: [], notes: [], lines: ["the form is right"]} if options[:form_only]
 
-        problems, notes = rule.is_a?(Core::Kits::Kit) ? Core::Kits::Checks.look(rule, root.schema, key: root.kits.by_name(rule.name)&.fetch(:key)) : Core::Checks.look(rule, root.schema)
-        {file: path, problems: Core::RuleFile.place(File.read(path), problems), notes: notes, lines: ["can be published", *notes.map { |note| "#{note["kind"]}: #{note["text"]}" }]}
+        problems, notes =
+          (
+            if rule.is_a?(Core::Kits::Kit)
+              Core::Kits::Checks.look(rule, root.schema, key: root.kits.by_name(rule.name)&.fetch(:key))
+            else
+              Core::Checks.look(rule, root.schema)
+            end
+          )
+        {
+          file: path, problems: Core::RuleFile.place(File.read(path), problems), notes: notes,
+          lines: ["can be published", *notes.map { |note| "#{note["kind"]}: #{note["text"]}" }]
+        }
       end
 
       def tried(path)
         rule, problems = read(path)
-        return {file: path, problems: [Core::Problem.at([], "is a kit; kits are tried on a record, on their sheet")], lines: []} if rule.is_a?(Core::Kits::Kit)
+        if rule.is_a?(Core::Kits::Kit)
+          return (
+            {
+              file: path, problems: [Core::Problem.at([], "is a kit; kits are tried on a record, on their sheet")],
+              lines: []
+            }
+          )
+        end
 
-        compiled, problems = Core::CompiledRule.bind(rule, root.schema, id: root.rules.by_name(rule.name)&.fetch(:id)) if rule
-        return {file: path, problems: rule ? Core::RuleFile.place(File.read(path), problems) : problems, lines: []} unless compiled
+        if rule
+          compiled, problems =
+            Core::CompiledRule.bind(rule, root.schema, id: root.rules.by_name(rule.name)&.fetch(:id))
+        end
+        unless compiled
+          return {file: path, problems: rule ? Core::RuleFile.place(File.read(path), problems) : problems, lines: []}
+        end
 
         found = Engine::Trying.new(root, compiled, who: nil, now: time.now).over
         rows = found.rows.first(options[:rows])
-        lines = rows.map { |row| format("%-10s %-30s %s", row["branches"].empty? ? "-" : row["branches"].join(","), row["title"][0, 30], row["why"]) }
-        {file: path, problems: [], looked_at: found.looked_at, counts: found.counts, rows: rows, lines: [summary(found), *lines]}
+        lines =
+          rows.map do |row|
+            format(
+              "%-10s %-30s %s", row["branches"].empty? ? "-" : row["branches"].join(","), row["title"][0, 30],
+              row["why"]
+            )
+          end
+        {
+          file: path, problems: [], looked_at: found.looked_at, counts: found.counts, rows: rows,
+          lines: [summary(found), *lines]
+        }
       end
 
       # One after the other in one transaction, so that a rule is checked against the kits that came before it.
@@ -153,7 +211,11 @@ module Yenvo
         end
         return found if found.none? { |one| one[:problems].any? }
 
-        found.map { |one| one.slice(:file, :problems).merge(notes: [], lines: one[:problems].any? ? [] : ["not published, since another file has problems"]) }
+        found.map do |one|
+          one.slice(:file, :problems).merge(
+            notes: [], lines: one[:problems].any? ? [] : ["not published, since another file has problems"]
+          )
+        end
       end
 
       def published(path, cause)
@@ -161,7 +223,10 @@ module Yenvo
         store = rule.is_a?(Core::Kits::Kit) ? root.kits : root.rules
         row = store.by_name(rule.name) || store.make(rule, cause: cause)
         version = store.publish(row[:id], rule, cause: cause)
-        {:file => path, :problems => [], store.noun.to_sym => row[:key], :version => version[:number], :lines => ["“#{rule.name}” is published as version #{version[:number]}. #{said_of(store, version)}"]}
+        {
+          :file => path, :problems => [], store.noun.to_sym => row[:key], :version => version[:number],
+          :lines => ["“#{rule.name}” is published as version #{version[:number]}. #{said_of(store, version)}"]
+        }
       end
 
       def said_of(store, version)
@@ -176,7 +241,8 @@ module Yenvo
         return say(text, nil, false) unless options[:to]
 
         FileUtils.mkdir_p(options[:to])
-        path = File.join(options[:to], "#{"kit-" if store.noun == "kit"}#{row[:key]}.#{options[:json] ? "json" : "yml"}")
+        path =
+          File.join(options[:to], "#{"kit-" if store.noun == "kit"}#{row[:key]}.#{options[:json] ? "json" : "yml"}")
         File.write(path, text)
         say path
       end
@@ -184,8 +250,14 @@ module Yenvo
       # Says what came of the files, and exits with 1 when one had a problem.
       def finish(found)
         wrong = found.any? { |one| one[:problems].any? }
-        if options[:json] then say(JSON.pretty_generate(ok: !wrong, files: found.map { |one| one.except(:lines).merge(problems: one[:problems].map(&:to_h)) }))
-        else found.each { |one| tell(one, found.size > 1) }
+        if options[:json]
+          say(
+            JSON.pretty_generate(
+              ok: !wrong, files: found.map { |one| one.except(:lines).merge(problems: one[:problems].map(&:to_h)) }
+            )
+          )
+        else
+          found.each { |one| tell(one, found.size > 1) }
         end
         exit 1 if wrong
       end
@@ -207,8 +279,11 @@ module Yenvo
       end
 
       def summary(found)
-        runs = found.counts.except("skip").map { |label, count| "#{(label == "otherwise") ? label : "branch #{label}"}: #{count}" }
-        "#{found.looked_at} #{(found.looked_at == 1) ? "record" : "records"} looked at; #{runs.empty? ? "none would run" : runs.join(", ")}#{"; more were not looked at" if found.rest}"
+        runs =
+          found.counts.except("skip")
+            .map { |label, count| "#{(label == "otherwise") ? label : "branch #{label}"}: #{count}" }
+        "#{found.looked_at} #{(found.looked_at == 1) ? "record" : "records"} looked at; " \
+        "#{runs.empty? ? "none would run" : runs.join(", ")}#{"; more were not looked at" if found.rest}"
       end
 
       def fail_with(sentence)

@@ -7,7 +7,11 @@ require_relative "../support/browser"
 RSpec.configure do |config|
   [Capybara::DSL, Capybara::RSpecMatchers, Database, Processes, Browser].each { |part| config.include part, :browser }
   config.after(:each, :browser) do |example|
-    page.driver.browser.save_screenshot(File.expand_path("../../tmp/failed-#{example.full_description.gsub(/\W+/, "-")[0, 80]}.png", __dir__)) if example.exception
+    if example.exception
+      page.driver.browser.save_screenshot(
+        File.expand_path("../../tmp/failed-#{example.full_description.gsub(/\W+/, "-")[0, 80]}.png", __dir__)
+      )
+    end
     network
     Capybara.reset_sessions!
     Browser.clear

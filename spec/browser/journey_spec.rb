@@ -6,9 +6,18 @@ require_relative "browser_helper"
 RSpec.describe "From a rule to a task that is done" do
   before do
     owner = make("contact", "title" => "Aldo Ferrant", "country" => "ireland", "phone" => "+353 555 0147")["id"]
-    make("deal", "title" => "Quiet Hour", "stage" => "quoted", "owner" => "hollie", "boat_length" => 9.1, "survey_date" => "2026-12-03", "boat_owner" => owner)
-    make("deal", "title" => "Marigold Tern", "stage" => "survey_booked", "owner" => "hollie", "boat_length" => 13.4, "survey_date" => "2026-12-17", "boat_owner" => owner)
-    make("deal", "title" => "Sallow", "stage" => "survey_booked", "owner" => "hollie", "survey_date" => "2026-12-10", "boat_owner" => owner)
+    make(
+      "deal", "title" => "Quiet Hour", "stage" => "quoted", "owner" => "hollie", "boat_length" => 9.1,
+      "survey_date" => "2026-12-03", "boat_owner" => owner
+    )
+    make(
+      "deal", "title" => "Marigold Tern", "stage" => "survey_booked", "owner" => "hollie", "boat_length" => 13.4,
+      "survey_date" => "2026-12-17", "boat_owner" => owner
+    )
+    make(
+      "deal", "title" => "Sallow", "stage" => "survey_booked", "owner" => "hollie", "survey_date" => "2026-12-10",
+      "boat_owner" => owner
+    )
     make("deal", "title" => "Oyster Moon", "stage" => "survey_booked", "owner" => "hollie", "boat_owner" => owner)
   end
 
@@ -74,7 +83,9 @@ RSpec.describe "From a rule to a task that is done" do
     click_button "Try"
     expect(page).to have_css("[data-test=try-count]", text: "2 of 3 would run")
     rows = all("#rule-side tbody tr").map { |row| row.text.tr("\n", " ") }
-    expect(rows).to match([/–.*Oyster Moon Survey date is empty/, /○.*Sallow Boat length is empty/, /1.*Marigold Tern Boat length 13.4 m/])
+    expect(rows).to match(
+      [/–.*Oyster Moon Survey date is empty/, /○.*Sallow Boat length is empty/, /1.*Marigold Tern Boat length 13.4 m/]
+    )
     find("#rule-side button", text: "Marigold Tern").click
     expect(page).to have_css("#rule-side", text: "Marigold Tern would get 1 task")
     expect(page).to have_css("#rule-side", text: "Mon 14 Dec 12:00")
@@ -117,9 +128,16 @@ RSpec.describe "From a rule to a task that is done" do
       expect(tasks_of_quiet_hour).to eq(2)
       expect(page).to have_css("ul", text: "Call the owner to confirm access")
       find("li a", text: "Why", match: :first).click
-      expect(page).to have_css("aside", text: "Because Hollie Banner changed Stage from Quoted to Survey booked on Quiet Hour")
+      expect(page).to have_css(
+        "aside", text: "Because Hollie Banner changed Stage from Quoted to Survey booked on Quiet Hour"
+      )
       tests = all("aside section", text: "Tests").first.all("li").map { |line| line.text.tr("\n", " ") }
-      expect(tests).to match([/✓.*Survey date is filled in Thu 3 Dec 2026/, /✗.*Branch 1 · Boat length is at least 12 m 9.1 m/, /✓.*Branch 2 · Boat length is less than 12 m 9.1 m/])
+      expect(tests).to match(
+        [
+          /✓.*Survey date is filled in Thu 3 Dec 2026/, /✗.*Branch 1 · Boat length is at least 12 m 9.1 m/,
+          /✓.*Branch 2 · Boat length is less than 12 m 9.1 m/
+        ]
+      )
     end
   end
 end

@@ -3,7 +3,13 @@
 require_relative "browser_helper"
 
 RSpec.describe "Kits" do
-  def kit_rule(kind, trigger, kit) = publish({"record" => kind, "trigger" => trigger, "how_often" => "once_per_visit", "branches" => [{"do" => [{"action" => "kit", "kit" => kit}]}]})
+  def kit_rule(kind, trigger, kit) =
+    publish(
+      {
+        "record" => kind, "trigger" => trigger, "how_often" => "once_per_visit",
+        "branches" => [{"do" => [{"action" => "kit", "kit" => kit}]}]
+      }
+    )
 
   def answer(title, words)
     visit "/worklist?who=all"
@@ -30,7 +36,11 @@ RSpec.describe "Kits" do
       publish_demo_kit("12-launch")
       kit_rule("deal", {"when" => "stage_entered", "stages" => ["in_the_yard"]}, "launch")
       @owner = make("contact", "title" => "Aldo Ferrant")["id"]
-      @deal = make("deal", "title" => "Quiet Hour", "stage" => "accepted", "launch_date" => "2027-01-18", "surveyor" => "ines", "boat_owner" => @owner)["id"]
+      @deal =
+        make(
+          "deal", "title" => "Quiet Hour", "stage" => "accepted", "launch_date" => "2027-01-18", "surveyor" => "ines",
+          "boat_owner" => @owner
+        )["id"]
       sign_in "Maren Oduya"
       visit "/record/#{@deal}"
       choose_from "Stage", "In the yard"
@@ -69,7 +79,11 @@ RSpec.describe "Kits" do
       comes "Stop the launch, tell the owner"
       visit "/record/#{@deal}"
       expect(steps.grep(/not needed/).size).to eq(5)
-      other = make("deal", "title" => "Sallow", "stage" => "accepted", "launch_date" => "2027-02-15", "surveyor" => "ines", "boat_owner" => @owner)["id"]
+      other =
+        make(
+          "deal", "title" => "Sallow", "stage" => "accepted", "launch_date" => "2027-02-15", "surveyor" => "ines",
+          "boat_owner" => @owner
+        )["id"]
       visit "/record/#{other}"
       choose_from "Stage", "In the yard"
       expect(page).to have_css("section[aria-label='Kits in use']", text: /Launch\s+0 of 8 done/)
@@ -78,7 +92,9 @@ RSpec.describe "Kits" do
       answer "Quote the extra work", "Done"
       comes "Did Aldo Ferrant agree?"
       answer "Did Aldo Ferrant agree?", "No"
-      wait_until("it is stopped") { root.db[:tasks].where(title: "Stop the launch, tell the owner", record_id: other).any? }
+      wait_until("it is stopped") do
+        root.db[:tasks].where(title: "Stop the launch, tell the owner", record_id: other).any?
+      end
       visit "/record/#{other}"
       expect(steps.grep(/Antifoul|Step the mast|Launch/)).to all(include("not needed"))
     end
@@ -113,20 +129,32 @@ RSpec.describe "Kits" do
   end
 
   it "welcomes a new berth holder with four sub-tickets, each with its kit, whose progress the parent shows" do
-    %w[01-berth-papers 02-power-and-water 03-mooring-lines 04-gate-and-keys 10-new-berth-holder].each { |name| publish_demo_kit(name) }
+    %w[01-berth-papers 02-power-and-water 03-mooring-lines 04-gate-and-keys 10-new-berth-holder].each do |name|
+      publish_demo_kit(name)
+    end
     kit_rule("contact", {"when" => "stage_entered", "stages" => ["berth_holder"]}, "new-berth-holder")
-    ilse = make("contact", "title" => "Ilse Brandt", "stage" => "customer", "adviser" => "hollie", "berth" => "B12")["id"]
+    ilse =
+      make("contact", "title" => "Ilse Brandt", "stage" => "customer", "adviser" => "hollie", "berth" => "B12")["id"]
     sign_in "Hollie Banner"
     visit "/record/#{ilse}"
     choose_from "Standing", "Berth holder"
     expect(page).to have_css("section[aria-label='Kits in use']", text: /New berth holder\s+0 of 6 done/)
-    expect(root.db[:records].where(kind: "ticket").select_order_map(:title)).to eq(["Berth papers: Ilse Brandt, berth B12", "Gate and keys: Ilse Brandt, berth B12", "Mooring lines: Ilse Brandt, berth B12", "Power and water: Ilse Brandt, berth B12"])
+    expect(root.db[:records].where(kind: "ticket").select_order_map(:title)).to eq(
+      [
+        "Berth papers: Ilse Brandt, berth B12", "Gate and keys: Ilse Brandt, berth B12",
+        "Mooring lines: Ilse Brandt, berth B12", "Power and water: Ilse Brandt, berth B12"
+      ]
+    )
     expect(root.db[:kit_copies].where(kind: "ticket").count).to eq(4)
     answer "Send the berth contract: Berth papers: Ilse Brandt, berth B12", "Done"
     comes "File the signed contract and the cover note"
     visit "/worklist"
-    expect(page).to have_css("tr", text: /See the berth papers through for Ilse Brandt.*1 of 2 done in Berth papers: Ilse Brandt, berth B12/m)
-    ["papers", "power", "lines", "gate"].each { |key| root.tasks.finish(root.db[:tasks].where(kit_task: key, record_id: ilse).get(:id), cause: cause) }
+    expect(page).to have_css(
+      "tr", text: /See the berth papers through for Ilse Brandt.*1 of 2 done in Berth papers: Ilse Brandt, berth B12/m
+    )
+    %w[papers power lines gate].each do |key|
+      root.tasks.finish(root.db[:tasks].where(kit_task: key, record_id: ilse).get(:id), cause: cause)
+    end
     comes "Welcome Ilse Brandt on the pontoon"
     visit "/record/#{ilse}"
     expect(page).to have_css("section[aria-label='Kits in use']", text: /New berth holder\s+4 of 6 done/)
@@ -139,9 +167,16 @@ RSpec.describe "Kits" do
     click_link "New kit", match: :first
     fill_in "Name of the kit", with: "Winter jobs"
     click_button "Paste a list"
-    lines = Array.new(40) { |i| "#{["#{i + 1}. ", "- ", "• ", "#{i + 1}) "][i % 4]}Job #{i + 1}#{(i == 0) ? "\tYard work\t5 wd after" : "\tYard work"}" }
+    lines =
+      Array.new(40) do |i|
+        "#{["#{i + 1}. ", "- ", "• ", "#{i + 1}) "][i % 4]}Job " \
+        "#{i + 1}#{(i == 0) ? "\tYard work\t5 wd after" : "\tYard work"}"
+      end
     # A clipboard has tabs in it, which typing would take for leaving the field.
-    page.execute_script("const box = document.getElementById('kit-lines'); box.value = arguments[0]; box.dispatchEvent(new Event('input'))", lines.each_slice(10).map { |some| some.join("\n") }.join("\n\n \n"))
+    page.execute_script(
+      "const box = document.getElementById('kit-lines'); box.value = arguments[0]; box.dispatchEvent(new " \
+      "Event('input'))", lines.each_slice(10).map { |some| some.join("\n") }.join("\n\n \n")
+    )
     click_button "Add 40 tasks"
     expect(page).to have_css("tbody tr[id^=kit-row-]", count: 40)
     expect(find("#kit-row-job-1").text).to match(/Job 1.*Yard work queue.*at the start.*5 wd after the start/m)

@@ -3,7 +3,8 @@
 require_relative "browser_helper"
 
 RSpec.describe "What has been mended, in the browser" do
-  def task(title, who: "hollie", **given) = root.tasks.make({"title" => title, "assignee" => who, **given.transform_keys(&:to_s)}, cause: cause(who))
+  def task(title, who: "hollie", **given) =
+    root.tasks.make({"title" => title, "assignee" => who, **given.transform_keys(&:to_s)}, cause: cause(who))
 
   it "asks before an entry is taken off its list, says what goes, and brings it back from the same page" do
     boat = make("deal", "title" => "Sallow")["id"]
@@ -36,7 +37,10 @@ RSpec.describe "What has been mended, in the browser" do
     expect(page).to have_css("h2", text: "Order the paint")
     press "d"
     expect(page).to have_css("h2", text: "All done")
-    root.tasks.make({"title" => "Ring the chandler", "assignee" => "hollie", "remind_at" => "2026-11-24T12:00:05Z"}, cause: cause("tobias"))
+    root.tasks.make(
+      {"title" => "Ring the chandler", "assignee" => "hollie", "remind_at" => "2026-11-24T12:00:05Z"},
+      cause: cause("tobias")
+    )
     wait_until("the reminder is told") { root.db[:notices].where(what: "reminder").any? }
     visit "/notices"
     expect(page).to have_text("Reminder: “Ring the chandler”.")
@@ -103,7 +107,15 @@ RSpec.describe "What has been mended, in the browser" do
 
   it "lets a visitor choose several in a form" do
     changes = Yenvo::Store::SetupChanges.new(root)
-    key = changes.field("entry/survey_requests", nil, {"label" => "Parts", "type" => "choices", "choices" => [{"label" => "Mast"}, {"label" => "Engine"}, {"label" => "Hull"}]}, cause: cause("maren"))
+    key =
+      changes.field(
+        "entry/survey_requests", nil,
+        {
+          "label" => "Parts", "type" => "choices",
+          "choices" => [{"label" => "Mast"}, {"label" => "Engine"}, {"label" => "Hull"}]
+        },
+        cause: cause("maren")
+      )
     visit "/form/survey_requests"
     fill_in "What it is about", with: "Survey of Tern"
     check "Mast"
@@ -129,7 +141,9 @@ RSpec.describe "What has been mended, in the browser" do
     id = make("deal", "title" => "Sallow")["id"]
     wait_until("it is settled") { root.waiting.count.zero? }
     entry = root.db[:journal].where(record_id: id).get(:id)
-    root.db[:waiting].insert(entry_id: entry, record_id: id, tries: 3, not_before: Time.utc(2030), last_error: "KeyError: key not found")
+    root.db[:waiting].insert(
+      entry_id: entry, record_id: id, tries: 3, not_before: Time.utc(2030), last_error: "KeyError: key not found"
+    )
     sign_in "Maren Oduya"
     visit "/trail"
     expect(page).to have_css("section", text: /1 event could not be settled.*Sallow.*KeyError: key not found/m)
@@ -145,7 +159,10 @@ RSpec.describe "What has been mended, in the browser" do
     ["/worklist", "/records/deal", "/record/#{id}", "/rules", "/trail", "/kits", "/team", "/rules/new"].each do |path|
       visit path
       page.find("[data-test=page-head]")
-      heights = page.evaluate_script("['header', '[data-test=page-head]'].map((one) => document.querySelector(one).getBoundingClientRect().height)")
+      heights =
+        page.evaluate_script(
+          "['header', '[data-test=page-head]'].map((one) => document.querySelector(one).getBoundingClientRect().height)"
+        )
       expect(heights.sum).to be <= 120, "#{path} takes #{heights}"
     end
     click_button "More"

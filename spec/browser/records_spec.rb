@@ -61,7 +61,10 @@ RSpec.describe "Records" do
     click_button "Change Value"
     find("dd input").set("5000")
     # What somebody else does while this page hears nothing of it.
-    page.execute_script("window.fetch = ((fetch) => (request) => request.method === 'PATCH' ? fetch(request) : new Promise(() => {}))(window.fetch)")
+    page.execute_script(
+      "window.fetch = ((fetch) => (request) => request.method === 'PATCH' ? fetch(request) : new Promise(() => " \
+      "{}))(window.fetch)"
+    )
     change(deal, {"value" => 4000}, who: "osk")
     click_button "Save"
     expect(page).to have_css("[role=dialog]", text: /Value.*€5,000.*€4,000.*Osk Lindahl/m)
@@ -126,7 +129,9 @@ RSpec.describe "Rules in the browser" do
     expect(page).to have_css("#rule-side li", text: "Branch 1, action 1, title")
     within("#rule-side") { click_button "Branch 1, action 1, title" }
     expect(page).to have_field("Title")
-    expect(page).to have_css("#rule-side [role=alert]", text: "It must have words; a task without a title is never made.")
+    expect(page).to have_css(
+      "#rule-side [role=alert]", text: "It must have words; a task without a title is never made."
+    )
   end
 
   it "bring in a file, or say line by line what is wrong with it" do
@@ -136,7 +141,12 @@ RSpec.describe "Rules in the browser" do
     fill_in "Or its text", with: "format: yenvo-rule/1\nname: x\nrecord: deal\ntrigger: {when: never}\nbranches: []\n"
     click_button "Make a draft of it"
     expect(page).to have_css("[role=alert]", text: /Line 4.*trigger.when must be one of record_made/)
-    find_field("Or its text").set(Yenvo::Core::RuleFile.dump(Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule))), rapid: false)
+    find_field("Or its text").set(
+      Yenvo::Core::RuleFile.dump(
+        Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule))
+      ),
+      rapid: false
+    )
     click_button "Make a draft of it"
     expect(page).to have_field("Name of the rule", with: "Survey booked")
   end
@@ -152,7 +162,11 @@ RSpec.describe "Accessibility" do
     expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)
     sign_in "Maren Oduya"
     root.notices.add(["maren"], "Something happened", at: Database::NOW)
-    {"/setup/deal" => "td", "/setup/people" => "td", "/notices" => "main li", "/worklist?who=all" => "aside h2", "/records/deal" => "tbody tr", "/record/#{deal}" => "dl", "/rules" => "tbody tr", "/rules/#{rule}" => "[data-test=try-count]", "/trail" => "aside h2"}.each do |path, there|
+    {
+      "/setup/deal" => "td", "/setup/people" => "td", "/notices" => "main li", "/worklist?who=all" => "aside h2",
+      "/records/deal" => "tbody tr", "/record/#{deal}" => "dl", "/rules" => "tbody tr",
+      "/rules/#{rule}" => "[data-test=try-count]", "/trail" => "aside h2"
+    }.each do |path, there|
       visit path
       expect(page).to have_css(there)
       expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)

@@ -137,9 +137,13 @@ RSpec.describe "The rule sheet" do
         hand.fill "Title", "Loose rail"
         hand.choose "Severity", "Serious"
         hand.button "Make the ticket"
-        expect(page).to have_css("[data-test=set-by]", text: "Severity gives due ran before the save: Due is set to Fri 27 Nov 2026")
+        expect(page).to have_css(
+          "[data-test=set-by]", text: "Severity gives due ran before the save: Due is set to Fri 27 Nov 2026"
+        )
         expect(page).to have_css("dd", text: "Fri 27 Nov 2026")
-        expect(%w[minor unsafe].map { |severity| make("ticket", "severity" => severity)["due"] }).to eq(%w[2026-12-08 2026-11-27])
+        expect(%w[minor unsafe].map { |severity| make("ticket", "severity" => severity)["due"] }).to eq(
+          %w[2026-12-08 2026-11-27]
+        )
       end
 
       it "makes an unsafe ticket move on and all its open tasks urgent" do
@@ -148,7 +152,9 @@ RSpec.describe "The rule sheet" do
         unsafe_hurries
         change(ticket, {"severity" => "unsafe"})
         settle
-        expect([image(ticket)["stage"], root.db[:tasks].where(record_id: ticket).select_map(:priority)]).to eq(["in_hand", [3, 3]])
+        expect([image(ticket)["stage"], root.db[:tasks].where(record_id: ticket).select_map(:priority)]).to eq(
+          ["in_hand", [3, 3]]
+        )
       end
 
       it "thanks for a refit over €10,000 and gives it a new owner, not at 10,000 exactly" do
@@ -156,7 +162,9 @@ RSpec.describe "The rule sheet" do
         deals = [10_000, 10_001].map { |value| make("deal", "value" => value, "stage" => "quoted")["id"] }
         deals.each { |id| change(id, {"stage" => "accepted"}) }
         settle
-        expect(deals.map { |id| [titles(id), image(id)["owner"]] }).to eq([[[], "hollie"], [["Write a thank-you letter about Quiet Hour"], "tobias"]])
+        expect(deals.map { |id| [titles(id), image(id)["owner"]] }).to eq(
+          [[[], "hollie"], [["Write a thank-you letter about Quiet Hour"], "tobias"]]
+        )
       end
 
       it "makes a task of !haul in a note, and none of !hauling and !Haul" do

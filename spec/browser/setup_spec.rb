@@ -15,7 +15,20 @@ RSpec.describe "The set-up" do
   before { sign_in "Maren Oduya" }
 
   it "adds fields and worked-out ones, and warns which rules lean on what is about to change" do
-    publish("name" => "Long boats", "trigger" => {"when" => "record_made"}, "only_if" => {"all" => [{"field" => "boat_length", "test" => "more", "value" => 12}]}, "branches" => [{"do" => [{"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "Long: {{ record.title }}"}]}])
+    publish(
+      "name" => "Long boats", "trigger" => {"when" => "record_made"},
+      "only_if" => {"all" => [{"field" => "boat_length", "test" => "more", "value" => 12}]},
+      "branches" => [
+        {
+          "do" => [
+            {
+              "action" => "notice",
+              "assign" => {"to" => "person", "person" => "maren"}, "text" => "Long: {{ record.title }}"
+            }
+          ]
+        }
+      ]
+    )
     visit "/setup/deal"
     click_button "New field"
     fill_in "Name", with: "Mast height"
@@ -60,8 +73,49 @@ RSpec.describe "The set-up" do
     root.db[:records].where(kind: "entry/winter_lay_up").delete
   end
 
+  it "takes a list away when nothing stands on it, asks again when rules lean on it, and brings it back" do
+    key =
+      Yenvo::Store::SetupChanges.new(root).list(
+        {"label" => "Boat", "plural" => "Winter lay-up", "sections" => [{"label" => "Ashore"}], "about" => nil},
+        cause: cause("maren")
+      )
+    root.forget
+    publish(
+      "name" => "Lay up", "record" => key, "trigger" => {"when" => "record_made"},
+      "branches" => [
+        {"do" => [{"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "New"}]}
+      ]
+    )
+    boat = make(key, "title" => "Gannet")["id"]
+    visit "/setup/#{key}"
+    click_button "Take the list away"
+    expect(page).to have_css("[role=alert]", text: "1 boat stands on Winter lay-up. Take it off first")
+    root.list_entries.take_off(boat, cause: cause("maren"))
+    click_button "Take the list away"
+    expect(page).to have_css("[role=alert]", text: "“Lay up” leans on the list Winter lay-up.")
+    click_button "Take the list away all the same"
+    expect(page).to have_text("The list Winter lay-up is taken away.")
+    expect(page).to have_no_link("Winter lay-up")
+    click_button "Bring back the list Winter lay-up"
+    expect(page).to have_link("Winter lay-up")
+    expect(page).to have_no_text("LISTS TAKEN AWAY")
+  end
+
   it "shows on a list which rules watch its sections, and tells people by the bell" do
-    row = publish("name" => "Told", "trigger" => {"when" => "stage_entered", "stages" => ["accepted"]}, "branches" => [{"do" => [{"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "{{ record.title }} is accepted"}]}])
+    row =
+      publish(
+        "name" => "Told", "trigger" => {"when" => "stage_entered", "stages" => ["accepted"]},
+        "branches" => [
+          {
+            "do" => [
+              {
+                "action" => "notice",
+                "assign" => {"to" => "person", "person" => "maren"}, "text" => "{{ record.title }} is accepted"
+              }
+            ]
+          }
+        ]
+      )
     deal = make("deal", "stage" => "quoted")["id"]
     visit "/records/deal"
     click_button "1 rule"
@@ -76,7 +130,19 @@ RSpec.describe "The set-up" do
   end
 
   it "takes a form from a visitor, and a rule meets it" do
-    publish("name" => "Answer", "record" => "entry/survey_requests", "trigger" => {"when" => "form_sent"}, "branches" => [{"do" => [{"action" => "task", "title" => "Answer {{ record.title }}", "assign" => {"to" => "queue", "queue" => "survey_desk"}}]}])
+    publish(
+      "name" => "Answer", "record" => "entry/survey_requests", "trigger" => {"when" => "form_sent"},
+      "branches" => [
+        {
+          "do" => [
+            {
+              "action" => "task", "title" => "Answer {{ record.title }}",
+              "assign" => {"to" => "queue", "queue" => "survey_desk"}
+            }
+          ]
+        }
+      ]
+    )
     Capybara.reset_sessions!
     visit "/form/survey_requests"
     fill_in "What it is about", with: "Survey of Sallow"
@@ -87,7 +153,19 @@ RSpec.describe "The set-up" do
   end
 
   it "starts a rule by hand on chosen records" do
-    publish("name" => "Call again", "trigger" => {"when" => "by_hand"}, "branches" => [{"do" => [{"action" => "task", "title" => "Call {{ record.title }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}])
+    publish(
+      "name" => "Call again", "trigger" => {"when" => "by_hand"},
+      "branches" => [
+        {
+          "do" => [
+            {
+              "action" => "task", "title" => "Call {{ record.title }}",
+              "assign" => {"to" => "queue", "queue" => "callbacks"}
+            }
+          ]
+        }
+      ]
+    )
     %w[Sallow Merrow Tern].each { |title| make("deal", "title" => title) }
     visit "/records/deal"
     check "Choose Sallow"

@@ -9,8 +9,16 @@ RSpec.describe "Work on the rule sheet" do
   def actions(row) = all("tr[data-row='#{row}'] td:last-child button[draggable]").map { |one| one.text.split("\n")[1] }
 
   let(:row) do
-    publish("name" => "Three", "trigger" => {"when" => "record_changed", "field" => "value"},
-      "branches" => [{"if" => {"all" => [condition("boat_length", "at_least", 12)]}, "do" => [task("Wash"), task("Bail"), task("Caulk")]}, {"if" => {"all" => [condition("boat_length", "less", 10)]}, "do" => [task("Dry")]}])
+    publish(
+      "name" => "Three", "trigger" => {"when" => "record_changed", "field" => "value"},
+      "branches" => [
+        {
+          "if" => {"all" => [condition("boat_length", "at_least", 12)]},
+          "do" => [task("Wash"), task("Bail"), task("Caulk")]
+        },
+        {"if" => {"all" => [condition("boat_length", "less", 10)]}, "do" => [task("Dry")]}
+      ]
+    )
   end
 
   before { sign_in "Maren Oduya" }
@@ -20,13 +28,16 @@ RSpec.describe "Work on the rule sheet" do
     visit "/rules/#{row[:id]}"
     expect(page).to have_css("tr[data-row='1']")
     first = find("tr[data-row='0'] td:last-child button[draggable]", text: "Wash")
-    page.driver.browser.action.drag_and_drop(first.native, find("tr[data-row='0'] td:last-child button[draggable]", text: "Caulk").native).perform
+    page.driver.browser.action
+      .drag_and_drop(first.native, find("tr[data-row='0'] td:last-child button[draggable]", text: "Caulk").native)
+      .perform
     expect(page).to have_css("tr[data-row='0'] td:last-child button:nth-of-type(2)", text: "Wash")
     expect(actions(0)).to eq(%w[Bail Wash Caulk])
     find("tr[data-row='0'] td:last-child button[draggable]", text: "Caulk").click
     page.driver.browser.action.key_down(:alt).send_keys(:arrow_up).send_keys(:arrow_up).key_up(:alt).perform
     expect(actions(0)).to eq(%w[Caulk Bail Wash])
-    page.driver.browser.action.drag_and_drop(find("button[aria-label='Branch 2']").native, find("button[aria-label='Branch 1']").native).perform
+    page.driver.browser.action
+      .drag_and_drop(find("button[aria-label='Branch 2']").native, find("button[aria-label='Branch 1']").native).perform
     expect(page).to have_css("tr[data-row='0'] td:last-child", text: "Dry")
     3.times { click_button "Undo" }
     expect(actions(0)).to eq(%w[Bail Wash Caulk])
@@ -50,7 +61,9 @@ RSpec.describe "Work on the rule sheet" do
     find("[data-cell='1 boat_length']").click
     find("[data-test=cell] input").send_keys([:control, "a"], "13")
     click_button "Done"
-    expect(page).to have_css("#rule-side li", text: "Overlap Branches 1 and 2 both take Boat length 12 m; branch 1 comes first")
+    expect(page).to have_css(
+      "#rule-side li", text: "Overlap Branches 1 and 2 both take Boat length 12 m; branch 1 comes first"
+    )
     click_button "Try"
     expect(page).to have_css("[data-test=verdict]", text: "Quiet Hour would get 3 tasks")
     click_button "What if Quiet Hour changed?"
@@ -114,7 +127,10 @@ RSpec.describe "Work on the rule sheet" do
   it "tells the other of two who write at once, and overwrites nothing" do
     visit "/rules/#{row[:id]}"
     expect(page).to have_css("tr[data-row='1']")
-    root.rules.keep_draft(row[:id], root.rules.version!(row[:id], 1).with(name: "By another"), stamp: root.rules.find!(row[:id])[:draft_stamp], cause: cause("tobias"))
+    root.rules.keep_draft(
+      row[:id], root.rules.version!(row[:id], 1).with(name: "By another"),
+      stamp: root.rules.find!(row[:id])[:draft_stamp], cause: cause("tobias")
+    )
     click_button "Add a branch"
     expect(page).to have_css("[role=dialog]", text: "Tobias Kell changed this rule while you were writing")
     click_button "Take theirs"
@@ -122,12 +138,20 @@ RSpec.describe "Work on the rule sheet" do
   end
 
   it "refuses a save in a sentence where a rule before it fails, and keeps what was typed" do
-    publish("name" => "Type goes into the title", "run" => "before_save", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}])
+    publish(
+      "name" => "Type goes into the title", "run" => "before_save", "trigger" => {"when" => "record_made"},
+      "branches" => [
+        {"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}
+      ]
+    )
     visit "/records/deal"
     click_button "New deal"
     fill_in "Title", with: "Sallow"
     click_button "Make the deal"
-    expect(page).to have_css("[role=alert]", text: "The rule “Type goes into the title” stopped this save: Title takes a few words; it cannot be empty.")
+    expect(page).to have_css(
+      "[role=alert]",
+      text: "The rule “Type goes into the title” stopped this save: Title takes a few words; it cannot be empty."
+    )
     expect(page).to have_field("Title", with: "Sallow")
     expect(root.db[:records].count).to eq(0)
   end
@@ -164,8 +188,12 @@ RSpec.describe "Work on the rule sheet" do
 
   it "can be read and worked on a phone" do
     root.notices.add(["maren"], "Something happened", at: Database::NOW)
-    page.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride", width: 360, height: 740, deviceScaleFactor: 1, mobile: true)
-    ["/rules/#{row[:id]}", "/rules", "/setup/deal", "/setup/people", "/notices", "/records/deal", "/trail"].each do |path|
+    page.driver.browser.execute_cdp(
+      "Emulation.setDeviceMetricsOverride", width: 360, height: 740, deviceScaleFactor: 1, mobile: true
+    )
+    [
+      "/rules/#{row[:id]}", "/rules", "/setup/deal", "/setup/people", "/notices", "/records/deal", "/trail"
+    ].each do |path|
       visit path
       expect(page).to have_css("h1")
       expect(page.evaluate_script("document.documentElement.scrollWidth")).to be <= 360, path
@@ -178,8 +206,16 @@ RSpec.describe "Work on the rule sheet" do
   end
 
   it "stays quick with twenty branches of five actions" do
-    big = publish("name" => "Big", "trigger" => {"when" => "record_changed", "field" => "value"},
-      "branches" => Array.new(20) { |i| {"if" => {"all" => [condition("boat_length", "is", i + 1), condition("survey_type", "is", "damage")]}, "do" => Array.new(5) { |j| task("Task #{i} #{j}") }} })
+    big =
+      publish(
+        "name" => "Big", "trigger" => {"when" => "record_changed", "field" => "value"}, "branches" =>
+          Array.new(20) do |i|
+            {
+              "if" => {"all" => [condition("boat_length", "is", i + 1), condition("survey_type", "is", "damage")]},
+              "do" => Array.new(5) { |j| task("Task #{i} #{j}") }
+            }
+          end
+      )
     visit "/rules/#{big[:id]}"
     expect(page).to have_css("tr[data-row='19']")
     find("tr[data-row='19'] td:last-child button[draggable]", text: "Task 19 4").click

@@ -3,7 +3,9 @@
 require_relative "browser_helper"
 
 RSpec.describe "Working tasks" do
-  def task(title, who: "hollie", **given) = root.tasks.make({"title" => title, **given.transform_keys(&:to_s)}, cause: cause(who))
+  def task(title, who: "hollie", **given) =
+    root.tasks.make({"title" => title, **given.transform_keys(&:to_s)}, cause: cause(who))
+
   def open_of(person) = root.db[:tasks].where(assignee: person, open: true).count
 
   it "a member works a queue to its end by keys alone" do
@@ -47,7 +49,21 @@ RSpec.describe "Working tasks" do
   end
 
   it "an asking code is completed and sent, and one is thrown away; nothing is made before" do
-    publish({"trigger" => {"when" => "code", "code" => "!lift"}, "branches" => [{"do" => [{"action" => "task", "title" => "Lift {{ record.title }} on ___", "ask" => true, "assign" => {"to" => "person", "person" => "wen"}}]}]})
+    publish(
+      {
+        "trigger" => {"when" => "code", "code" => "!lift"},
+        "branches" => [
+          {
+            "do" => [
+              {
+                "action" => "task", "title" => "Lift {{ record.title }} on ___", "ask" => true,
+                "assign" => {"to" => "person", "person" => "wen"}
+              }
+            ]
+          }
+        ]
+      }
+    )
     deal = make("deal", "title" => "Quiet Hour")["id"]
     sign_in "Hollie Banner"
     visit "/record/#{deal}"
@@ -127,6 +143,11 @@ RSpec.describe "Working tasks" do
     wait_until("Wen is told") { root.notices.unread("wen") == 1 }
     attach_file("Add a file", File.expand_path("../fixtures/keys.txt", __dir__), make_visible: true)
     expect(page).to have_link("keys.txt")
+    Tempfile.create(["chart", ".pdf"]) do |file|
+      file.truncate(10_000_001)
+      attach_file("Add a file", file.path, make_visible: true)
+      expect(page).to have_content("has 10.0 MB; at most 10.0 MB are taken")
+    end
     click_button "Add a part"
     within("[role=dialog]") do
       fill_in "What to do", with: "Find the number"

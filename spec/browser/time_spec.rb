@@ -13,12 +13,19 @@ RSpec.describe "Time" do
   let(:hand) { Hands::Mouse.new(page) }
 
   def move_clock(to)
-    said, status = Open3.capture2e({"DATABASE_URL" => Browser.house[2], "YENVO_CLOCK" => Browser::CLOCK}, "bin/yenvo", "clock", "--to", to, "--brief")
+    said, status =
+      Open3.capture2e(
+        {"DATABASE_URL" => Browser.house[2], "YENVO_CLOCK" => Browser::CLOCK}, "bin/yenvo", "clock", "--to", to,
+        "--brief"
+      )
     expect([status.success?, said]).to match([true, /stands at/])
   end
 
   def settle
-    wait_until("the worker is idle", seconds: 20) { root.waiting.count.zero? && !root.jobs.under_way? && root.db[:timers].where { due_at <= Time.iso8601(Browser::CLOCK) }.empty? }
+    wait_until("the worker is idle", seconds: 20) do
+      root.waiting.count.zero? && !root.jobs.under_way? &&
+        root.db[:timers].where { due_at <= Time.iso8601(Browser::CLOCK) }.empty?
+    end
   end
 
   def begin_rule(name, kind, trigger)
@@ -112,7 +119,9 @@ RSpec.describe "Time" do
     publish_it
   end
 
-  def titles = root.db[:tasks].order(:id).map { |row| "#{row[:title]} #{root.calendar.zone.local(row[:made_at]).strftime("%-d %b %H:%M")}" }
+  def titles =
+    root.db[:tasks].order(:id)
+      .map { |row| "#{row[:title]} #{root.calendar.zone.local(row[:made_at]).strftime("%-d %b %H:%M")}" }
 
   it "30 calendar days before the launch date: off a weekend, moved with the date, shown everywhere" do
     sign_in "Maren Oduya"
@@ -123,9 +132,15 @@ RSpec.describe "Time" do
     expect(page).to have_css("[role=tab][aria-selected=true]", text: "Ahead")
     expect(page).to have_css("[data-test=timers] tr", text: /Fri 18 Dec 08:00\s+Quiet Hour/)
     visit "/rules"
-    expect(page).to have_css("tr", text: /Hoist before launch\s+30 days before Launch date at 08:00 → Book the hoist for \[deal\]\s+Deal, timer/)
+    expect(page).to have_css(
+      "tr",
+      text: /Hoist before launch\s+30 days before Launch date at 08:00 → Book the hoist for \[deal\]\s+Deal, timer/
+    )
     visit "/record/#{deal}"
-    expect(page).to have_css("[data-test=ahead] li", text: /Fri 18 Dec 08:00.*Task for Hollie Banner: Book the hoist for Quiet Hour.*Hoist before launch/m)
+    expect(page).to have_css(
+      "[data-test=ahead] li",
+      text: /Fri 18 Dec 08:00.*Task for Hollie Banner: Book the hoist for Quiet Hour.*Hoist before launch/m
+    )
     expect(page).to have_css("[data-test=ahead] li", text: /Tue 19 Jan 2027.*Launch date/m)
     click_button "Change a field"
     choose_from "What if this field", "Launch date"
@@ -158,9 +173,13 @@ RSpec.describe "Time" do
     choose_from "Kind of interaction", "Call" unless page.has_css?("button", text: "Log the call", wait: 0)
     find("#note-box").send_keys("All well.")
     click_button "Log the call"
-    expect(page).to have_css("[data-test=ahead] li", text: /Fri 4 Dec 09:00.*Task for Callbacks: Call about Quiet Hour.*Deal quiet for 5 wd/m)
+    expect(page).to have_css(
+      "[data-test=ahead] li", text: /Fri 4 Dec 09:00.*Task for Callbacks: Call about Quiet Hour.*Deal quiet for 5 wd/m
+    )
     move_clock "2026-12-05"
-    expect(root.db[:tasks].order(:id).select_map([:title, :queue])).to eq([["Call about Sallow", "callbacks"], ["Call about Quiet Hour", "callbacks"]])
+    expect(root.db[:tasks].order(:id).select_map(%i[title queue])).to eq(
+      [["Call about Sallow", "callbacks"], ["Call about Quiet Hour", "callbacks"]]
+    )
     expect(titles).to eq(["Call about Sallow 1 Dec 09:00", "Call about Quiet Hour 4 Dec 09:00"])
     expect(page).to have_text("It was quiet: Deal quiet for 5 wd")
     expect(page).to have_text(/made the task Call about Quiet Hour for the queue Callbacks/)
@@ -174,15 +193,24 @@ RSpec.describe "Time" do
     deal = make("deal", "title" => "Quiet Hour", "stage" => "survey_booked")["id"]
     settle
     visit "/record/#{deal}"
-    expect(page).to have_css("[data-test=ahead] li", text: /Mon 30 Nov 09:00.*“Call the owner” passed to Tobias Kell if “Call the owner” is still open/m)
+    expect(page).to have_css(
+      "[data-test=ahead] li",
+      text: /Mon 30 Nov 09:00.*“Call the owner” passed to Tobias Kell if “Call the owner” is still open/m
+    )
     sign_in "Hollie Banner"
-    expect(page).to have_css("[data-test=ladder-next]", text: /Thu 26 Nov 09:00 next, if still open: a reminder by Survey booked/)
+    expect(page).to have_css(
+      "[data-test=ladder-next]", text: /Thu 26 Nov 09:00 next, if still open: a reminder by Survey booked/
+    )
     move_clock "2026-11-28"
-    expect(page).to have_css("[data-test=ladder-next]", text: /Mon 30 Nov 09:00 next, if still open: to Tobias Kell/, wait: 12)
+    expect(page).to have_css(
+      "[data-test=ladder-next]", text: /Mon 30 Nov 09:00 next, if still open: to Tobias Kell/, wait: 12
+    )
     expect(root.db[:tasks].select_map([:assignee, :priority])).to eq([["hollie", 2]])
     move_clock "2026-12-01"
     expect(root.db[:tasks].select_map([:assignee, :priority, :open])).to eq([["tobias", 2, true]])
-    expect(root.db[:notices].where(person: "hollie", what: nil).select_map(:text)).to eq(["“Call the owner” is still open."])
+    expect(root.db[:notices].where(person: "hollie", what: nil).select_map(:text)).to eq(
+      ["“Call the owner” is still open."]
+    )
     sign_in "Tobias Kell"
     expect(page).to have_css("tr", text: "Call the owner")
   end
@@ -203,7 +231,12 @@ RSpec.describe "Time" do
     expect(page).to have_css("[data-test=timers] tr", count: 21)
     move_clock "2027-01-10"
     # The first of January is a holiday, and the yard is shut until the third.
-    expect(titles).to eq(["Check Slings 1 Dec 08:00", "Check Extinguishers 1 Dec 08:00", "Check Slings 4 Jan 08:00", "Check Extinguishers 4 Jan 08:00"])
+    expect(titles).to eq(
+      [
+        "Check Slings 1 Dec 08:00", "Check Extinguishers 1 Dec 08:00", "Check Slings 4 Jan 08:00",
+        "Check Extinguishers 4 Jan 08:00"
+      ]
+    )
   end
 
   it "a wait for the deposit ends when it comes in, and otherwise after ten working days" do
@@ -260,15 +293,37 @@ RSpec.describe "Time" do
 
     it "the same five rules are written" do
       sign_in "Maren Oduya"
-      [:hoist_before_launch, :deal_quiet, :call_with_ladder, :first_of_the_month, :deposit_wait].each { |rule| send(rule) }
-      triggers = root.rules.all.map { |row| root.rules.body(row[:version_id]).trigger.values_at("when", "date", "nothing", "recurs").compact }
-      expect(triggers).to match([["date_timer", hash_including("count" => 30, "from" => "launch_date")], ["quiet_timer", ["contact"]], ["stage_entered"], ["schedule", "FREQ=MONTHLY;BYMONTHDAY=1"], ["stage_entered"]])
-      expect(root.rules.all.map { |row| root.rules.body(row[:version_id]).branches[0].actions.map(&:name) }).to eq([%w[task], %w[task], %w[task ladder], %w[task], %w[wait task]])
+      %i[hoist_before_launch deal_quiet call_with_ladder first_of_the_month deposit_wait].each { |rule| send(rule) }
+      triggers =
+        root.rules.all.map do |row|
+          root.rules.body(row[:version_id]).trigger.values_at("when", "date", "nothing", "recurs").compact
+        end
+      expect(triggers).to match(
+        [
+          ["date_timer", hash_including("count" => 30, "from" => "launch_date")], ["quiet_timer", ["contact"]],
+          ["stage_entered"], %w[schedule FREQ=MONTHLY;BYMONTHDAY=1], ["stage_entered"]
+        ]
+      )
+      expect(root.rules.all.map { |row| root.rules.body(row[:version_id]).branches[0].actions.map(&:name) }).to eq(
+        [%w[task], %w[task], %w[task ladder], %w[task], %w[wait task]]
+      )
     end
   end
 
   it "holds on a phone and before a slow or failed answer: what lies ahead, and what if" do
-    publish("name" => "Hoist", "trigger" => {"when" => "date_timer", "date" => {"count" => 5, "unit" => "days", "direction" => "before", "from" => "launch_date", "at" => "08:00", "day_off" => "stays"}}, "branches" => [{"do" => [{"action" => "task", "title" => "Hoist", "assign" => {"to" => "person", "person" => "hollie"}}]}])
+    publish(
+      "name" => "Hoist",
+      "trigger" => {
+        "when" => "date_timer",
+        "date" => {
+          "count" => 5, "unit" => "days", "direction" => "before", "from" => "launch_date", "at" => "08:00",
+          "day_off" => "stays"
+        }
+      },
+      "branches" => [
+        {"do" => [{"action" => "task", "title" => "Hoist", "assign" => {"to" => "person", "person" => "hollie"}}]}
+      ]
+    )
     deal = make("deal", "launch_date" => "2026-12-10")["id"]
     settle
     sign_in("Hollie Banner", width: 360, height: 740)

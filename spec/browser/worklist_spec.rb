@@ -3,12 +3,27 @@
 require_relative "browser_helper"
 
 RSpec.describe "The worklist" do
-  def task(title, who: "hollie", **given) = root.tasks.make({"title" => title, **given.transform_keys(&:to_s)}, cause: cause(who))
+  def task(title, who: "hollie", **given) =
+    root.tasks.make({"title" => title, **given.transform_keys(&:to_s)}, cause: cause(who))
 
   def done?(title) = root.db[:tasks].where(title: title, state: "done").any?
 
   it "is worked with the keys alone" do
-    publish(survey_rule("branches" => [{"do" => [{"action" => "task", "title" => "Call about {{ record.title }}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days"}, "answers" => %w[Confirmed Silent]}]}]))
+    publish(
+      survey_rule(
+        "branches" => [
+          {
+            "do" => [
+              {
+                "action" => "task", "title" => "Call about {{ record.title }}", "assign" => {"to" => "owner"},
+                "fallback" => {"to" => "queue", "queue" => "callbacks"},
+                "due" => {"count" => 1, "unit" => "working_days"}, "answers" => %w[Confirmed Silent]
+              }
+            ]
+          }
+        ]
+      )
+    )
     make("deal", "title" => "Quiet Hour", "stage" => "survey_booked")
     wait_until("the task is made") { root.db[:tasks].any? }
     task("Late letter", due_on: "2026-11-20", priority: "urgent")
@@ -98,9 +113,13 @@ RSpec.describe "Many open pages" do
     sign_in "Hollie Banner"
     first = page.current_window
     others = Array.new(8) { open_new_window }
-    others.each { |window| within_window(window) { visit("/worklist") && expect(page).to(have_text("Nothing waits for you")) } }
+    others.each do |window|
+      within_window(window) { visit("/worklist") && expect(page).to(have_text("Nothing waits for you")) }
+    end
     root.tasks.make({"title" => "Call Aldo"}, cause: cause)
-    [first, others.last].each { |window| within_window(window) { expect(page).to have_css("tr", text: "Call Aldo", wait: 3) } }
+    [first, others.last].each do |window|
+      within_window(window) { expect(page).to have_css("tr", text: "Call Aldo", wait: 3) }
+    end
     within_window(first) { visit "about:blank" }
     others.first(7).each(&:close)
     page.switch_to_window(others.last)

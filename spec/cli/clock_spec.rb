@@ -5,7 +5,10 @@ require "open3"
 RSpec.describe "bin/yenvo clock", :committed do
   include Processes
 
-  def clock(*arguments) = Open3.capture2e({"DATABASE_URL" => Database.url, "YENVO_CLOCK" => "2026-11-24T12:00:00Z"}, "bin/yenvo", "clock", *arguments)
+  def clock(*arguments) =
+    Open3.capture2e(
+      {"DATABASE_URL" => Database.url, "YENVO_CLOCK" => "2026-11-24T12:00:00Z"}, "bin/yenvo", "clock", *arguments
+    )
 
   # Only who may move the clock signs in with the password of the demo, so that it is as before for all that follows.
   after do
@@ -14,17 +17,51 @@ RSpec.describe "bin/yenvo clock", :committed do
   end
 
   it "moves the clock forward with everything firing in order, each at its moment, while workers run beside it" do
-    publish("trigger" => {"when" => "date_timer", "date" => {"count" => 2, "unit" => "days", "direction" => "before", "from" => "launch_date", "at" => "08:00", "day_off" => "stays"}},
-      "branches" => [{"do" => [{"action" => "task", "title" => "Prepare", "assign" => {"to" => "person", "person" => "wen"}, "due" => {"count" => 1, "unit" => "days", "at" => "09:00", "day_off" => "stays"}},
-        {"action" => "ladder", "steps" => [{"after" => {"count" => 1, "unit" => "days", "from" => "due", "at" => "09:00", "day_off" => "stays"}, "do" => "raise"}]}]}])
+    publish(
+      "trigger" => {
+        "when" => "date_timer",
+        "date" => {
+          "count" => 2, "unit" => "days", "direction" => "before", "from" => "launch_date", "at" => "08:00",
+          "day_off" => "stays"
+        }
+      },
+      "branches" => [
+        {
+          "do" => [
+            {
+              "action" => "task", "title" => "Prepare", "assign" => {"to" => "person", "person" => "wen"},
+              "due" => {"count" => 1, "unit" => "days", "at" => "09:00", "day_off" => "stays"}
+            },
+            {
+              "action" => "ladder",
+              "steps" => [
+                {
+                  "after" => {"count" => 1, "unit" => "days", "from" => "due", "at" => "09:00", "day_off" => "stays"},
+                  "do" => "raise"
+                }
+              ]
+            }
+          ]
+        }
+      ]
+    )
     make("deal", "launch_date" => "2026-12-10")
     work
     2.times { start_worker(Database.url, YENVO_CLOCK: "2026-11-24T12:00:00Z") }
     said, status = clock("--days", "30")
     expect(status).to be_success
-    expect(said.lines.map { |line| line[/20\d\d \d\d:\d\d  .*/] }.compact).to eq(["2026 08:00  1 task made, 1 timer fired", "2026 09:00  1 task late", "2026 09:00  1 timer fired"])
-    expect(db[:journal].where(what: %w[timer_fired task_made task_late]).order(:id).map { |row| [row[:what], row[:at].strftime("%d %H:%M:%S")] })
-      .to eq([["timer_fired", "08 08:00:00"], ["task_made", "08 08:00:00"], ["task_late", "09 09:00:00"], ["timer_fired", "10 09:00:00"]])
+    expect(said.lines.map { |line| line[/20\d\d \d\d:\d\d  .*/] }.compact).to eq(
+      ["2026 08:00  1 task made, 1 timer fired", "2026 09:00  1 task late", "2026 09:00  1 timer fired"]
+    )
+    expect(
+      db[:journal].where(what: %w[timer_fired task_made task_late]).order(:id)
+        .map { |row| [row[:what], row[:at].strftime("%d %H:%M:%S")] }
+    ).to eq(
+      [
+        ["timer_fired", "08 08:00:00"], ["task_made", "08 08:00:00"], ["task_late", "09 09:00:00"],
+        ["timer_fired", "10 09:00:00"]
+      ]
+    )
     expect(db[:tasks].get(:priority)).to eq(2)
     expect(clock.first).to match(/stands at Thu 24 Dec 2026 (11:59|12:00), 30 days ahead/)
   ensure

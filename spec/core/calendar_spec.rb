@@ -32,7 +32,9 @@ RSpec.describe Yenvo::Core::Calendar do
 
   it "rolls a day off later, earlier or not at all" do
     saturday = day("2026-12-12")
-    expect(%w[later earlier stays].map { |way| calendar.roll(saturday, way) }).to eq([day("2026-12-14"), day("2026-12-11"), saturday])
+    expect(%w[later earlier stays].map { |way| calendar.roll(saturday, way) }).to eq(
+      [day("2026-12-14"), day("2026-12-11"), saturday]
+    )
   end
 
   it "keeps the day of the month or takes the last" do
@@ -51,7 +53,9 @@ RSpec.describe Yenvo::Core::Calendar do
 
   it "says at once that there is no working day, instead of looking for ever" do
     idle = described_class.new(hours: {})
-    expect { idle.add_working_days(day("2026-11-24"), 1) }.to raise_error(Yenvo::Core::Error, /no day to work within ten years/)
+    expect { idle.add_working_days(day("2026-11-24"), 1) }.to raise_error(
+      Yenvo::Core::Error, /no day to work within ten years/
+    )
     expect { idle.add_working_minutes(Time.utc(2026, 11, 24), 1) }.to raise_error(Yenvo::Core::Error, /no time to work/)
   end
 
@@ -63,8 +67,11 @@ RSpec.describe Yenvo::Core::Calendar do
 end
 
 RSpec.describe Yenvo::Core::Zone do
-  {"Europe/Dublin" => [Date.new(2027, 3, 28), 60 + 30, Time.utc(2027, 3, 28, 1, 30)], "America/New_York" => [Date.new(2027, 3, 14), 120 + 30, Time.utc(2027, 3, 14, 7, 30)],
-   "Australia/Lord_Howe" => [Date.new(2026, 10, 4), 120 + 15, Time.utc(2026, 10, 3, 15, 45)]}.each do |name, (date, minutes, moment)|
+  {
+    "Europe/Dublin" => [Date.new(2027, 3, 28), 60 + 30, Time.utc(2027, 3, 28, 1, 30)],
+    "America/New_York" => [Date.new(2027, 3, 14), 120 + 30, Time.utc(2027, 3, 14, 7, 30)],
+    "Australia/Lord_Howe" => [Date.new(2026, 10, 4), 120 + 15, Time.utc(2026, 10, 3, 15, 45)]
+  }.each do |name, (date, minutes, moment)|
     it "moves a wall-clock time that spring skips in #{name} on by the gap" do
       expect(described_class.new(name).at(date, minutes)).to eq(moment)
     end
@@ -76,6 +83,8 @@ RSpec.describe Yenvo::Core::Zone do
   end
 
   it "says that there is no such zone" do
-    expect { described_class.new("Europe/Fennick") }.to raise_error(Yenvo::Core::Error, /no time zone "Europe\/Fennick"/)
+    expect { described_class.new("Europe/Fennick") }.to raise_error(
+      Yenvo::Core::Error, %r{no time zone "Europe/Fennick"}
+    )
   end
 end

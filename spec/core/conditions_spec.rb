@@ -22,26 +22,49 @@ RSpec.describe Yenvo::Core::BoundCondition do
     end
   end
 
-  {"more" => [false, false, true], "less" => [true, false, false], "at_least" => [false, true, true], "at_most" => [true, true, false]}.each do |test, answers|
+  {
+    "more" => [false, false, true], "less" => [true, false, false], "at_least" => [false, true, true],
+    "at_most" => [true, true, false]
+  }.each do |test, answers|
     it "#{test} 12 answers #{answers.join(", ")} for 11, 12 and 13, and false for an empty field" do
-      expect([11, 12, 13].map { |length| met?("boat_length", test, 12, after: {"boat_length" => length}) }).to eq(answers)
+      expect([11, 12, 13].map { |length| met?("boat_length", test, 12, after: {"boat_length" => length}) }).to eq(
+        answers
+      )
       expect(met?("boat_length", test, 12)).to be(false)
     end
   end
 
   it "counts both ends of between in" do
-    expect([9, 10, 15, 20, 21].map { |value| met?("value", "between", [10, 20], after: {"value" => value}) }).to eq([false, true, true, true, false])
+    expect([9, 10, 15, 20, 21].map { |value| met?("value", "between", [10, 20], after: {"value" => value}) }).to eq(
+      [false, true, true, true, false]
+    )
   end
 
   it "compares dates by day" do
     day = {"survey_date" => "2026-12-03"}
-    expect([met?("survey_date", "before", "2026-12-04", after: day), met?("survey_date", "before", "2026-12-03", after: day), met?("survey_date", "after", "2026-12-02", after: day)]).to eq([true, false, true])
+    expect(
+      [
+        met?("survey_date", "before", "2026-12-04", after: day),
+        met?("survey_date", "before", "2026-12-03", after: day), met?("survey_date", "after", "2026-12-02", after: day)
+      ]
+    ).to eq([true, false, true])
   end
 
   it "compares texts without case" do
     expect(met?("notes", "contains", "URGENT", after: {"notes" => "It is urgent"})).to be(true)
     expect(met?("notes", "contains", "ärger", after: {"notes" => "GROSSER ÄRGER"})).to be(true)
     expect(met?("title", "is", "quiet hour", after: {"title" => "Quiet Hour"})).to be(true)
+  end
+
+  it "knows how a text begins and ends, without case unless that counts, and never for an empty one" do
+    answers = {
+      ["begins_with", "quiet"] => true, ["begins_with", "hour"] => false, ["ends_with", "HOUR"] => true,
+      ["ends_with", "quiet"] => false, ["ends_with", "quiet hour"] => true
+    }
+    answers.each do |(test, text), answer|
+      expect(met?("notes", test, text, after: {"notes" => "Quiet Hour"})).to be(answer)
+      expect(met?("notes", test, text)).to be(false)
+    end
   end
 
   it "finds one of several choices" do
@@ -64,9 +87,15 @@ RSpec.describe Yenvo::Core::BoundCondition do
 
   it "says what is wrong with a condition that does not fit" do
     kind = a_schema.kind("deal")
-    wrong = {["boat_lenght", "more", 3] => /there is no "boat_lenght", the nearest is "boat_length"/, ["boat_length", "more", "long"] => /takes a number such as 12 or 9.1; “long” is none/,
-             ["survey_type", "more", "damage"] => /more than is not/, ["boat_owner.country", "was", "france"] => /kept with the record itself/, ["survey_type", "is", "sail"] => /takes one of Pre-purchase, Insurance, Damage/,
-             ["value", "is", nil] => /takes a value here/, ["value", "between", [5, 2]] => /the lower first/, ["title.country", "is", "x"] => /Title of a deal is none/}
+    wrong = {
+      ["boat_lenght", "more", 3] => /there is no "boat_lenght", the nearest is "boat_length"/,
+      %w[boat_length more long] => /takes a number such as 12 or 9.1; “long” is none/,
+      %w[survey_type more damage] => /more than is not/,
+      %w[boat_owner.country was france] => /kept with the record itself/,
+      %w[survey_type is sail] => /takes one of Pre-purchase, Insurance, Damage/,
+      ["value", "is", nil] => /takes a value here/, ["value", "between", [5, 2]] => /the lower first/,
+      %w[title.country is x] => /Title of a deal is none/
+    }
     wrong.each do |(field, test, operand), sentence|
       problems = []
       expect(described_class.bind(a_condition(field, test, operand), kind, a_schema, problems: problems)).to be_nil

@@ -21,7 +21,12 @@ RSpec.describe Yenvo::Core::Formula do
 
   it "counts, compares and chooses" do
     expect(work_out("value * 0.1 + 2", {"value" => 100})).to eq(12)
-    expect(work_out("if(value > 10000 and survey_type = 'Insurance', 'big', 'small')", {"value" => 12_900, "survey_type" => "insurance"})).to eq("big")
+    expect(
+      work_out(
+        "if(value > 10000 and survey_type = 'Insurance', 'big', 'small')",
+        {"value" => 12_900, "survey_type" => "insurance"}
+      )
+    ).to eq("big")
     expect(work_out("round(value / 3, 2)", {"value" => 10})).to eq(3.33)
     expect(work_out("-(value - 3)", {"value" => 10})).to eq(-7)
     expect(work_out("min(value, 500) + max(1, 2)", {"value" => 900})).to eq(502)
@@ -30,8 +35,18 @@ RSpec.describe Yenvo::Core::Formula do
   end
 
   it "is empty where something it needs is empty, and where it divides by nothing" do
-    expect([work_out("value + 1"), work_out("value / boat_length", {"value" => 3, "boat_length" => 0}), work_out("1 / value"), work_out("days_between(seen_at, today)"), work_out("value % 0", {"value" => 4})]).to all(be_nil)
-    expect([work_out("value > 3"), work_out("value = 3"), work_out("value != 3"), work_out("or_else(value, 7)"), work_out("empty(value)")]).to eq([false, false, true, 7, true])
+    expect(
+      [
+        work_out("value + 1"), work_out("value / boat_length", {"value" => 3, "boat_length" => 0}),
+        work_out("1 / value"), work_out("days_between(seen_at, today)"), work_out("value % 0", {"value" => 4})
+      ]
+    ).to all(be_nil)
+    expect(
+      [
+        work_out("value > 3"), work_out("value = 3"), work_out("value != 3"), work_out("or_else(value, 7)"),
+        work_out("empty(value)")
+      ]
+    ).to eq([false, false, true, 7, true])
   end
 
   it "counts days, working days and hours, and moves dates" do
@@ -42,11 +57,19 @@ RSpec.describe Yenvo::Core::Formula do
     expect(work_out("survey_date - today", dates)).to eq(29)
     expect(work_out("survey_date + 10", dates)).to eq("2027-01-02")
     expect(work_out("add_months(survey_date, 2)", dates)).to eq("2027-02-23")
-    expect(work_out("weekday(survey_date) + month(survey_date) * 100 + year(survey_date) * 10000", dates)).to eq(20_261_203)
+    expect(work_out("weekday(survey_date) + month(survey_date) * 100 + year(survey_date) * 10000", dates)).to eq(
+      20_261_203
+    )
   end
 
   it "goes over linked records, over those that lead here, and over tasks" do
-    related = {[7, "ticket.boat"] => [{"stage" => "closed", "cost" => 10}, {"stage" => "reported", "cost" => 5.5, "due" => "2026-12-01"}, {"stage" => "in_hand", "due" => "2026-11-01"}], [7, "tasks"] => [{"open" => true, "late" => true}, {"open" => false}]}
+    related = {
+      [7, "ticket.boat"] => [
+        {"stage" => "closed", "cost" => 10}, {"stage" => "reported", "cost" => 5.5, "due" => "2026-12-01"},
+        {"stage" => "in_hand", "due" => "2026-11-01"}
+      ],
+      [7, "tasks"] => [{"open" => true, "late" => true}, {"open" => false}]
+    }
     given = {after: {}, related: related}
     expect(work_out("count(ticket.boat)", **given)).to eq(3)
     expect(work_out("count(ticket.boat, stage != 'Closed')", **given)).to eq(2)
@@ -54,8 +77,12 @@ RSpec.describe Yenvo::Core::Formula do
     expect(work_out("least(ticket.boat, due, stage != 'closed')", **given)).to eq("2026-11-01")
     expect(work_out("greatest(ticket.boat, cost)", **given)).to eq(10)
     expect(work_out("count(tasks, open and late)", **given)).to eq(1)
-    expect(work_out("boat_owner.country = 'norway'", {"boat_owner" => 3}, linked: {3 => {"id" => 3, "country" => "norway"}})).to be(true)
-    expect(described_class.bind("count(ticket.boat)", deal, schema).needs).to eq([Yenvo::Core::Need.new(chain: [], over: "ticket.boat")])
+    expect(
+      work_out("boat_owner.country = 'norway'", {"boat_owner" => 3}, linked: {3 => {"id" => 3, "country" => "norway"}})
+    ).to be(true)
+    expect(described_class.bind("count(ticket.boat)", deal, schema).needs).to eq(
+      [Yenvo::Core::Need.new(chain: [], over: "ticket.boat")]
+    )
   end
 
   it "is right on each day" do
@@ -85,8 +112,14 @@ RSpec.describe Yenvo::Core::Formula do
   end
 
   it "finds a worked-out field that leads back to itself, or too deep" do
-    fields = [["a", "b + 1"], ["b", "a + 1"], *(1..7).map { |i| ["d#{i}", "d#{i + 1} + 1"] }, ["d8", "1"]].map { |key, formula| field(key, key.upcase, "number", formula: formula) }
-    kind = Yenvo::Core::Schema::Kind.new(key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages: [], fields: fields)
+    fields =
+      [["a", "b + 1"], ["b", "a + 1"], *(1..7).map { |i| ["d#{i}", "d#{i + 1} + 1"] }, %w[d8 1]].map do |key, formula|
+        field(key, key.upcase, "number", formula: formula)
+      end
+    kind =
+      Yenvo::Core::Schema::Kind.new(
+        key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages: [], fields: fields
+      )
     other = Yenvo::Core::Schema.new(kinds: [kind])
     expect(other.formula_problems(kind, kind.field("a")).map(&:text).join).to match(/formula holds; that of B does not/)
     expect(other.formula_problems(kind, kind.field("d1")).map(&:text).join).to match(/does not/)
@@ -95,8 +128,14 @@ RSpec.describe Yenvo::Core::Formula do
   end
 
   it "answers anything with a value or a sentence, and stops" do
-    bits = ["value", "survey_date", "today", "title", "'x'", "1", "0", "+", "-", "*", "/", "%", "(", ")", ",", "if(", "count(", "tasks", "and", "or", "=", "<", "!=", "days_between(", "^", "[", "{", "case", "when", "`ls`", "\#{1}", "null", "true", "999999999999999999999", "add_months(", "round(", "\u0000", "é", ".", "boat_owner.country"]
-    PropCheck.forall(PropCheck::Generators.array(PropCheck::Generators.one_of(*bits.map { |bit| PropCheck::Generators.constant(bit) }))) do |some|
+    bits = [
+      "value", "survey_date", "today", "title", "'x'", "1", "0", "+", "-", "*", "/", "%", "(", ")", ",", "if(",
+      "count(", "tasks", "and", "or", "=", "<", "!=", "days_between(", "^", "[", "{", "case", "when", "`ls`", "\#{1}",
+      "null", "true", "999999999999999999999", "add_months(", "round(", "\u0000", "é", ".", "boat_owner.country"
+    ]
+    PropCheck.forall(
+      PropCheck::Generators.array(PropCheck::Generators.one_of(*bits.map { |bit| PropCheck::Generators.constant(bit) }))
+    ) do |some|
       problems = []
       formula = described_class.bind(some.join(" "), deal, schema, problems: problems)
       next expect(problems.map(&:text)).to all(match(/\Amust /)) unless formula

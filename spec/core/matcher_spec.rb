@@ -1,10 +1,11 @@
 # frozen_string_literal: true
 
 RSpec.describe Yenvo::Core::Matcher do
-  it "finds exactly the rules that a look at every one finds, in their order" do
+  it "finds exactly the rules that a look at every one finds, in their order", :slow do
     hits = 0
     for_many(60) do |chance|
-      rules = Array.new(25) { |i| Yenvo::Core::CompiledRule.bind(chance.rule.with(name: "r"), a_schema, id: i)[0] }.compact
+      rules =
+        Array.new(25) { |i| Yenvo::Core::CompiledRule.bind(chance.rule.with(name: "r"), a_schema, id: i)[0] }.compact
       matcher = described_class.new(rules)
       5.times do
         facts = chance.facts
@@ -19,7 +20,17 @@ RSpec.describe Yenvo::Core::Matcher do
 
   it "does not go through rules that are pinned to other values" do
     watch = {"when" => "record_changed", "field" => "value"}
-    rules = %w[insurance damage].product([*1..50]).map { |type, i| compiled(a_rule(trigger: watch, only_if: all_of(a_condition("survey_type", "is", type)), branches: [a_branch(a_condition("value", "more", i))]), id: i) }
+    rules =
+      %w[insurance damage].product([*1..50])
+        .map do |type, i|
+          compiled(
+            a_rule(
+              trigger: watch, only_if: all_of(a_condition("survey_type", "is", type)),
+              branches: [a_branch(a_condition("value", "more", i))]
+            ),
+            id: i
+          )
+        end
     matcher = described_class.new(rules)
     event = ->(type) { facts(before: {"value" => 1}, after: {"value" => 0, "survey_type" => type}).event }
     expect(matcher.candidates(event.call("damage")).size).to eq(50)

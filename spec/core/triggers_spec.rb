@@ -1,21 +1,32 @@
 # frozen_string_literal: true
 
 RSpec.describe Yenvo::Core::Triggers do
-  def trigger(plain, problems = []) = Yenvo::Core::Triggers.all.fetch(plain["when"]).bind(plain.except("when"), a_schema.kind("deal"), a_schema, problems: problems)
+  def trigger(plain, problems = []) =
+    Yenvo::Core::Triggers.all.fetch(plain["when"])
+      .bind(plain.except("when"), a_schema.kind("deal"), a_schema, problems: problems)
 
   def fires?(plain, seen) = trigger(plain).to_proc.call(seen)
 
-  let(:moved) { facts(before: {"stage" => "quoted", "value" => 10}, after: {"stage" => "survey_booked", "value" => 10}) }
+  let(:moved) do
+    facts(before: {"stage" => "quoted", "value" => 10}, after: {"stage" => "survey_booked", "value" => 10})
+  end
   let(:made) { facts(what: "record_made", after: {"stage" => "survey_booked"}) }
 
   it "tells made from changed" do
-    expect([fires?({"when" => "record_made"}, made), fires?({"when" => "record_made"}, moved), fires?({"when" => "record_changed"}, made), fires?({"when" => "record_changed"}, moved)]).to eq([true, false, false, true])
+    expect(
+      [
+        fires?({"when" => "record_made"}, made), fires?({"when" => "record_made"}, moved),
+        fires?({"when" => "record_changed"}, made), fires?({"when" => "record_changed"}, moved)
+      ]
+    ).to eq([true, false, false, true])
   end
 
   it "meets one field, from some values and to some" do
     expect(fires?({"when" => "record_changed", "field" => "stage"}, moved)).to be(true)
     expect(fires?({"when" => "record_changed", "field" => "value"}, moved)).to be(false)
-    expect(fires?({"when" => "record_changed", "field" => "stage", "from" => ["quoted"], "to" => ["survey_booked"]}, moved)).to be(true)
+    expect(
+      fires?({"when" => "record_changed", "field" => "stage", "from" => ["quoted"], "to" => ["survey_booked"]}, moved)
+    ).to be(true)
     expect(fires?({"when" => "record_changed", "field" => "stage", "from" => ["enquiry"]}, moved)).to be(false)
     expect(fires?({"when" => "record_changed", "field" => "stage", "to" => ["accepted"]}, moved)).to be(false)
   end
@@ -23,13 +34,23 @@ RSpec.describe Yenvo::Core::Triggers do
   it "meets a stage entered, also by a record made in it, and a stage left" do
     entered = {"when" => "stage_entered", "stages" => %w[survey_booked accepted]}
     left = {"when" => "stage_left", "stages" => ["quoted"]}
-    expect([fires?(entered, moved), fires?(entered, made), fires?(left, moved), fires?(left, made)]).to eq([true, true, true, false])
-    expect(fires?(entered, facts(before: {"stage" => "survey_booked"}, after: {"stage" => "survey_booked", "value" => 1}))).to be(false)
+    expect([fires?(entered, moved), fires?(entered, made), fires?(left, moved), fires?(left, made)]).to eq(
+      [true, true, true, false]
+    )
+    expect(
+      fires?(entered, facts(before: {"stage" => "survey_booked"}, after: {"stage" => "survey_booked", "value" => 1}))
+    ).to be(false)
   end
 
   it "says what is wrong with its settings" do
-    {{"when" => "stage_entered", "stages" => ["sold"]} => /must name stages of a deal .*; sold is none/, {"when" => "record_changed", "field" => "made"} => nil, {"when" => "record_changed", "field" => "changed"} => /Yenvo keeps Changed itself/,
-     {"when" => "record_changed", "field" => "price"} => /there is no "price"/, {"when" => "record_changed", "field" => "value", "to" => ["much"]} => /takes a number/, {"when" => "record_changed", "to" => ["x"]} => /must stand with a field/}.each do |plain, sentence|
+    {
+      {"when" => "stage_entered", "stages" => ["sold"]} => /must name stages of a deal .*; sold is none/,
+      {"when" => "record_changed", "field" => "made"} => nil,
+      {"when" => "record_changed", "field" => "changed"} => /Yenvo keeps Changed itself/,
+      {"when" => "record_changed", "field" => "price"} => /there is no "price"/,
+      {"when" => "record_changed", "field" => "value", "to" => ["much"]} => /takes a number/,
+      {"when" => "record_changed", "to" => ["x"]} => /must stand with a field/
+    }.each do |plain, sentence|
       problems = []
       trigger(plain, problems)
       sentence ? expect(problems.map(&:text).join).to(match(sentence)) : expect(problems).to(be_empty)
@@ -38,7 +59,9 @@ RSpec.describe Yenvo::Core::Triggers do
 
   it "says why it did not meet an event" do
     expect(trigger({"when" => "record_made"}).miss(moved)).to eq("Nothing was made; the deal was there before")
-    expect(trigger({"when" => "stage_entered", "stages" => ["accepted"]}).miss(moved)).to eq("Stage became Survey booked")
+    expect(trigger({"when" => "stage_entered", "stages" => ["accepted"]}).miss(moved)).to eq(
+      "Stage became Survey booked"
+    )
     expect(trigger({"when" => "stage_left", "stages" => ["enquiry"]}).miss(moved)).to eq("Stage was Quoted")
     expect(trigger({"when" => "record_changed", "field" => "value"}).miss(moved)).to eq("Value did not change")
   end
@@ -53,7 +76,9 @@ RSpec.describe Yenvo::Core::Triggers do
 
       met += 1
       who = one.settings["persons"] ? "hollie" : nil
-      expect(one.to_proc.call(facts(what: one.what, detail: one.sample_detail, before: before, after: after, who: who))).to be(true)
+      expect(
+        one.to_proc.call(facts(what: one.what, detail: one.sample_detail, before: before, after: after, who: who))
+      ).to be(true)
       one.possible.each { |key, values| expect(values).to include(image[key]) }
     end
     expect(met).to be > 50

@@ -14,7 +14,8 @@ RSpec.describe "Under faults", :committed, :processes do
   def stopped = @stopped ||= []
 
   # @return [Integer] how many entries of the queue somebody has at hand
-  def at_hand = root.db.transaction { db[:waiting].count - db[:waiting].select(:entry_id).for_update.skip_locked.all.size }
+  def at_hand =
+    root.db.transaction { db[:waiting].count - db[:waiting].select(:entry_id).for_update.skip_locked.all.size }
 
   # Starts a worker and stops it by a signal while it has entries at hand.
   def stop_worker_in_a_turn
@@ -41,7 +42,9 @@ RSpec.describe "Under faults", :committed, :processes do
     stop_worker_in_a_turn
     began = monotonic
     answer = guest.ask("Patch", "/api/records/#{other}", JSON.generate(version: 1, values: {stage: "survey_booked"}))
-    expect([answer.code, guest.ask("Get", "/api/worklist").code, guest.ask("Get", "/healthz").code]).to eq(%w[200 200 200])
+    expect([answer.code, guest.ask("Get", "/api/worklist").code, guest.ask("Get", "/healthz").code]).to eq(
+      %w[200 200 200]
+    )
     expect(monotonic - began).to be < 5
     start_worker(Database.url)
     wait_until("the second worker has made its task", seconds: 20) { db[:tasks].where(record_id: other).count == 1 }
@@ -67,7 +70,9 @@ RSpec.describe "Under faults", :committed, :processes do
   it "draws links beside saves of the same records" do
     ids = Array.new(4) { |i| make("deal", "title" => "Boat #{i}")["id"] }
     errors = Queue.new
-    work = ids.permutation(2).map { |one, other| ->(house) { house.links.add(one, other, cause: cause) } } + ids.map { |id| ->(house) { 8.times { |n| house.records.change(id, {"value" => n}, cause: cause) } } }
+    work =
+      ids.permutation(2).map { |one, other| ->(house) { house.links.add(one, other, cause: cause) } } +
+      ids.map { |id| ->(house) { 8.times { |n| house.records.change(id, {"value" => n}, cause: cause) } } }
     work.map { |step|
       Thread.new do
         house = Yenvo::Store::Root.open(Database.url, connections: 1)
@@ -82,7 +87,15 @@ RSpec.describe "Under faults", :committed, :processes do
   end
 
   it "numbers epochs in the order of their commits, so that no publication goes unheard" do
-    rules = %w[One Two].map { |name| root.rules.make(Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule("name" => name))), cause: cause("maren")) }
+    rules =
+      %w[One Two].map do |name|
+        root.rules.make(
+          Yenvo::Core::RuleReader.read!(
+            {"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule("name" => name))
+          ),
+          cause: cause("maren")
+        )
+      end
     slow = another
     fast = another
     begun = Queue.new
@@ -142,10 +155,17 @@ RSpec.describe "Under faults", :committed, :processes do
     guest = Streams::Guest.new(start_web(Database.url, YENVO_HEALTH_PORT: port.to_s, YENVO_THREADS: "2"), "hollie")
     another.db.transaction do
       @others.last.db[:records].where(id: id).for_update.first
-      callers = Array.new(4) { Thread.new { guest.ask("Patch", "/api/records/#{id}", JSON.generate(version: 1, values: {value: 5})).code } }
-      wait_until("they wait") { db.fetch("SHOW FULL PROCESSLIST").all.count { |row| row[:Info].to_s.include?("FOR UPDATE") } == 2 }
+      callers =
+        Array.new(4) do
+          Thread.new { guest.ask("Patch", "/api/records/#{id}", JSON.generate(version: 1, values: {value: 5})).code }
+        end
+      wait_until("they wait") do
+        db.fetch("SHOW FULL PROCESSLIST").all.count { |row| row[:Info].to_s.include?("FOR UPDATE") } == 2
+      end
       began = monotonic
-      expect([answers?("http://127.0.0.1:#{port}", "/healthz"), answers?("http://127.0.0.1:#{port}")]).to eq([true, true])
+      expect([answers?("http://127.0.0.1:#{port}", "/healthz"), answers?("http://127.0.0.1:#{port}")]).to eq(
+        [true, true]
+      )
       expect(monotonic - began).to be < 2
       callers.each(&:join)
     end
@@ -166,7 +186,11 @@ RSpec.describe "Under faults", :committed, :processes do
   end
 
   it "takes smaller turns after it was in others' way, and larger ones again when all went well" do
-    worker = Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Database::NOW), log: instance_double(SemanticLogger::Logger, warn: nil), batch_size: 40, poll_seconds: 0.001)
+    worker =
+      Yenvo::Engine::Worker.new(
+        root, clock: Database::FixedClock.new(Database::NOW), log: instance_double(SemanticLogger::Logger, warn: nil),
+        batch_size: 40, poll_seconds: 0.001
+      )
     limits = []
     turn = worker.instance_variable_get(:@turn)
     outcomes = [:conflict, :conflict, 5, 5, 5, 5]

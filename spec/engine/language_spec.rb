@@ -2,8 +2,14 @@
 
 # The whole language against a real database: what is watched, changed, made and told.
 RSpec.describe "The language of rules" do
-  def rule(trigger, *actions, **more) = publish({"trigger" => trigger, "branches" => [{"do" => actions}]}.merge(more.transform_keys(&:to_s)))
-  def task(title = "Do it", **more) = {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(more.transform_keys(&:to_s))
+  def rule(trigger, *actions, **more) =
+    publish({"trigger" => trigger, "branches" => [{"do" => actions}]}.merge(more.transform_keys(&:to_s)))
+
+  def task(title = "Do it", **more) =
+    {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(
+      more.transform_keys(&:to_s)
+    )
+
   def titles = db[:tasks].order(:id).select_map(:title)
   def image(id) = root.records.find!(id)
   def last_run = root.runs.find!(root.runs.list.first[:id])
@@ -11,7 +17,12 @@ RSpec.describe "The language of rules" do
   let(:made) { {"when" => "record_made"} }
 
   it "meets what is linked, put on a list, logged, and a code in a note" do
-    publish({"record" => "contact", "trigger" => {"when" => "linked", "kinds" => ["deal"]}, "branches" => [{"do" => [task("linked")]}]})
+    publish(
+      {
+        "record" => "contact",
+        "trigger" => {"when" => "linked", "kinds" => ["deal"]}, "branches" => [{"do" => [task("linked")]}]
+      }
+    )
     rule({"when" => "put_on_list", "lists" => ["launch_roster"]}, task("listed"))
     rule({"when" => "interaction_logged", "ways" => ["call"]}, task("call: {{ event.who }}"))
     rule({"when" => "code", "code" => "!haul"}, task("haul"))
@@ -31,7 +42,9 @@ RSpec.describe "The language of rules" do
     root.interactions.edit(root.interactions.of_record(deal)[1][:id], "> !haul\n!haul", record: deal, cause: cause)
     work
     expect(titles.last(2)).to eq(%w[haul haul])
-    expect(refused { root.interactions.edit(note[:id], "x", record: deal, cause: cause("wen")) }["text"]).to match(/Only Hollie Banner/)
+    expect(refused { root.interactions.edit(note[:id], "x", record: deal, cause: cause("wen")) }["text"]).to match(
+      /Only Hollie Banner/
+    )
   end
 
   it "meets what comes in by form or message, and what is started by hand, and nothing else" do
@@ -47,55 +60,145 @@ RSpec.describe "The language of rules" do
   end
 
   it "sets, moves and assigns the record and linked ones, and a later action sees it" do
-    rule({"when" => "stage_entered", "stages" => ["accepted"]},
-      {"action" => "set", "values" => [{"field" => "deposit", "formula" => "value * 0.2"}, {"field" => "launch_date", "date" => {"count" => 10, "unit" => "working_days", "from" => "event"}}, {"field" => "surveyor", "copy" => "owner"}]},
-      {"action" => "set", "of" => "boat_owner", "values" => [{"field" => "berth", "text" => "for {{ record.title }}"}]}, {"action" => "assign", "assign" => {"to" => "person", "person" => "tobias"}}, {"action" => "move", "to" => "in_the_yard"},
-      task("Deposit {{ record.deposit }}, {{ record.stage }}"))
+    rule(
+      {"when" => "stage_entered", "stages" => ["accepted"]},
+      {
+        "action" => "set",
+        "values" => [
+          {"field" => "deposit", "formula" => "value * 0.2"},
+          {"field" => "launch_date", "date" => {"count" => 10, "unit" => "working_days", "from" => "event"}},
+          {"field" => "surveyor", "copy" => "owner"}
+        ]
+      },
+      {"action" => "set", "of" => "boat_owner", "values" => [{"field" => "berth", "text" => "for {{ record.title }}"}]},
+      {"action" => "assign", "assign" => {"to" => "person", "person" => "tobias"}},
+      {"action" => "move", "to" => "in_the_yard"}, task("Deposit {{ record.deposit }}, {{ record.stage }}")
+    )
     aldo = make("contact", "title" => "Aldo")["id"]
     deal = make("deal", "boat_owner" => aldo, "value" => 1_000, "stage" => "quoted")["id"]
     change(deal, {"stage" => "accepted"})
     work
-    expect(image(deal).slice("deposit", "launch_date", "surveyor", "owner", "stage")).to eq("deposit" => 200, "launch_date" => "2026-12-08", "surveyor" => "hollie", "owner" => "tobias", "stage" => "in_the_yard")
+    expect(image(deal).slice("deposit", "launch_date", "surveyor", "owner", "stage")).to eq(
+      "deposit" => 200, "launch_date" => "2026-12-08", "surveyor" => "hollie", "owner" => "tobias",
+      "stage" => "in_the_yard"
+    )
     expect([image(aldo)["berth"], titles]).to eq(["for Quiet Hour", ["Deposit €200, In the yard"]])
   end
 
   it "makes records linked to this one, puts on and takes off lists, logs, tells, and makes tasks about what it made" do
-    rule({"when" => "record_made"}, {"action" => "record", "kind" => "ticket", "values" => [{"field" => "title", "text" => "Look at {{ record.title }}"}, {"field" => "severity", "value" => "minor"}], "same" => ["owner"], "link" => "boat"},
-      task("Inspect", of: "made.1"), {"action" => "list", "put" => "on", "list" => "launch_roster", "section" => "prepared"}, {"action" => "log", "way" => "note", "text" => "Welcome {{ record.title }}"},
-      {"action" => "notice", "assign" => {"to" => "several", "persons" => %w[wen priya]}, "text" => "New: {{ record.title }}"}, {"action" => "set", "of" => "made.3", "values" => [{"field" => "keel_checked", "value" => true}]})
+    rule(
+      {"when" => "record_made"},
+      {
+        "action" => "record", "kind" => "ticket",
+        "values" => [
+          {"field" => "title", "text" => "Look at {{ record.title }}"}, {"field" => "severity", "value" => "minor"}
+        ],
+        "same" => ["owner"], "link" => "boat"
+      },
+      task("Inspect", of: "made.1"),
+      {"action" => "list", "put" => "on", "list" => "launch_roster", "section" => "prepared"},
+      {"action" => "log", "way" => "note", "text" => "Welcome {{ record.title }}"},
+      {
+        "action" => "notice",
+        "assign" => {"to" => "several", "persons" => %w[wen priya]}, "text" => "New: {{ record.title }}"
+      },
+      {"action" => "set", "of" => "made.3", "values" => [{"field" => "keel_checked", "value" => true}]}
+    )
     deal = make("deal")["id"]
     work
     ticket = db[:records].where(kind: "ticket").first
     entry = db[:records].where(kind: "entry/launch_roster").first
-    expect(image(ticket[:id]).slice("title", "boat", "severity", "owner")).to eq("title" => "Look at Quiet Hour", "boat" => deal, "severity" => "minor", "owner" => "hollie")
+    expect(image(ticket[:id]).slice("title", "boat", "severity", "owner")).to eq(
+      "title" => "Look at Quiet Hour", "boat" => deal, "severity" => "minor", "owner" => "hollie"
+    )
     expect(db[:tasks].get(:record_id)).to eq(ticket[:id])
-    expect(image(entry[:id]).slice("stage", "about", "keel_checked")).to eq("stage" => "prepared", "about" => deal, "keel_checked" => true)
-    expect(root.interactions.of_record(deal).map { |row| row.values_at(:text, :who) }).to eq([["Welcome Quiet Hour", nil]])
+    expect(image(entry[:id]).slice("stage", "about", "keel_checked")).to eq(
+      "stage" => "prepared", "about" => deal, "keel_checked" => true
+    )
+    expect(root.interactions.of_record(deal).map { |row| row.values_at(:text, :who) }).to eq(
+      [["Welcome Quiet Hour", nil]]
+    )
     expect(%w[wen priya hollie].map { |who| root.notices.unread(who) }).to eq([2, 1, 0])
   end
 
   it "changes the open tasks that meet the condition: priority, date, person, state" do
-    rule({"when" => "record_changed", "field" => "value"}, {"action" => "tasks", "which" => {"any" => [{"field" => "priority", "test" => "is", "value" => "low"}, {"field" => "title", "test" => "begins_with", "value" => "call"}]}, "priority" => "urgent", "due" => {"count" => 1, "unit" => "working_days"}, "assign" => {"to" => "person", "person" => "priya"}},
-      {"action" => "tasks", "which" => {"all" => [{"field" => "way", "test" => "is", "value" => "letter"}]}, "state" => "dropped", "note" => "no need"})
+    rule(
+      {"when" => "record_changed", "field" => "value"},
+      {
+        "action" => "tasks",
+        "which" => {
+          "any" => [
+            {"field" => "priority", "test" => "is", "value" => "low"},
+            {"field" => "title", "test" => "begins_with", "value" => "call"}
+          ]
+        },
+        "priority" => "urgent", "due" => {"count" => 1, "unit" => "working_days"},
+        "assign" => {"to" => "person", "person" => "priya"}
+      },
+      {
+        "action" => "tasks", "which" => {"all" => [{"field" => "way", "test" => "is", "value" => "letter"}]},
+        "state" => "dropped", "note" => "no need"
+      }
+    )
     deal = make("deal", "value" => 1)["id"]
-    given = [["Call Aldo", "call", "high"], ["Wash", "other", "low"], ["Write", "letter", "normal"], ["Stay", "other", "normal"]].map { |title, way, priority| root.tasks.make({"title" => title, "way" => way, "priority" => priority, "record_id" => deal}, cause: cause)[:id] }
+    given =
+      [
+        ["Call Aldo", "call", "high"], %w[Wash other low], %w[Write letter normal], %w[Stay other normal]
+      ].map do |title, way, priority|
+        root.tasks.make({"title" => title, "way" => way, "priority" => priority, "record_id" => deal}, cause: cause)[
+          :id
+        ]
+      end
     change(deal, {"value" => 2})
     work
     found = given.map { |id| root.tasks.find!(id) }
-    expect(found.map { |row| [row[:priority], row[:assignee], row[:due_on]&.iso8601, row[:state]] }).to eq([[3, "priya", "2026-11-25", "open"], [3, "priya", "2026-11-25", "open"], [1, "hollie", nil, "dropped"], [1, "hollie", nil, "open"]])
-    expect(db[:journal].where(cause_run: last_run[:id]).select_map(:what)).to eq(%w[task_changed task_changed task_dropped])
+    expect(found.map { |row| [row[:priority], row[:assignee], row[:due_on]&.iso8601, row[:state]] }).to eq(
+      [
+        [3, "priya", "2026-11-25", "open"], [3, "priya", "2026-11-25", "open"], [1, "hollie", nil, "dropped"],
+        [1, "hollie", nil, "open"]
+      ]
+    )
+    expect(db[:journal].where(cause_run: last_run[:id]).select_map(:what)).to eq(
+      %w[task_changed task_changed task_dropped]
+    )
   end
 
   it "sets fields before the save, in the order of the list, each seeing the earlier, and says so" do
     minor = {"record" => "ticket", "run" => "before_save", "trigger" => made}
-    publish({**minor, "name" => "Severity gives due", "branches" => [{"if" => {"all" => [{"field" => "severity", "test" => "is", "value" => "minor"}]}, "do" => [{"action" => "set", "values" => [{"field" => "due", "date" => {"count" => 10, "unit" => "working_days"}}]}]}],
-             "otherwise" => [{"action" => "set", "values" => [{"field" => "due", "date" => {"count" => 3, "unit" => "working_days"}}]}]})
-    publish({**minor, "name" => "Soon goes to Wen", "only_if" => {"all" => [{"field" => "due", "test" => "within_next", "value" => {"count" => 3, "unit" => "working_days"}}]}, "branches" => [{"do" => [{"action" => "assign", "assign" => {"to" => "person", "person" => "wen"}}]}]})
+    publish(
+      minor.merge(
+        "name" => "Severity gives due",
+        "branches" => [
+          {
+            "if" => {"all" => [{"field" => "severity", "test" => "is", "value" => "minor"}]},
+            "do" => [
+              {"action" => "set", "values" => [{"field" => "due", "date" => {"count" => 10, "unit" => "working_days"}}]}
+            ]
+          }
+        ],
+        "otherwise" => [
+          {"action" => "set", "values" => [{"field" => "due", "date" => {"count" => 3, "unit" => "working_days"}}]}
+        ]
+      )
+    )
+    publish(
+      minor.merge(
+        "name" => "Soon goes to Wen",
+        "only_if" => {
+          "all" => [{"field" => "due", "test" => "within_next", "value" => {"count" => 3, "unit" => "working_days"}}]
+        },
+        "branches" => [{"do" => [{"action" => "assign", "assign" => {"to" => "person", "person" => "wen"}}]}]
+      )
+    )
     told = []
     unsafe = root.records.make("ticket", {"title" => "Hull", "severity" => "unsafe"}, cause: cause, told: told)
     small = make("ticket", "severity" => "minor")
-    expect([unsafe, small].map { |one| image(one["id"]).values_at("due", "owner") }).to eq([%w[2026-11-27 wen], %w[2026-12-08 hollie]])
-    expect(told.map { |one| [one[:rule][:name], one[:words]] }).to eq([["Severity gives due", ["Due is set to Fri 27 Nov 2026"]], ["Soon goes to Wen", ["Owner becomes Wen Zhao"]]])
+    expect([unsafe, small].map { |one| image(one["id"]).values_at("due", "owner") }).to eq(
+      [%w[2026-11-27 wen], %w[2026-12-08 hollie]]
+    )
+    expect(told.map { |one| [one[:rule][:name], one[:words]] }).to eq(
+      [["Severity gives due", ["Due is set to Fri 27 Nov 2026"]], ["Soon goes to Wen", ["Owner becomes Wen Zhao"]]]
+    )
     expect(db[:journal].where(record_id: unsafe["id"]).count).to eq(1)
     expect(root.runs.list(record: unsafe["id"]).map { |run| run[:state] }).to eq(%w[ran ran])
     work
@@ -103,8 +206,17 @@ RSpec.describe "The language of rules" do
   end
 
   it "refuses the save, naming the rule, when a rule before it fails, and writes nothing" do
-    publish({"name" => "Doubles", "run" => "before_save", "trigger" => made, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}]})
-    expect(refused { make("deal") }["rule"]).to eq("The rule “Doubles” stopped this save: Title takes a few words; it cannot be empty.")
+    publish(
+      {
+        "name" => "Doubles", "run" => "before_save", "trigger" => made,
+        "branches" => [
+          {"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}
+        ]
+      }
+    )
+    expect(refused { make("deal") }["rule"]).to eq(
+      "The rule “Doubles” stopped this save: Title takes a few words; it cannot be empty."
+    )
     expect([db[:records].count, db[:runs].count, db[:journal].count]).to eq([0, 0, 0])
   end
 
@@ -127,9 +239,13 @@ RSpec.describe "The language of rules" do
     work
     expect(titles.size).to eq(3)
     kept = root.rules.find!(row[:id])
-    expect([kept[:state], kept[:paused_because]]).to eq(["paused", "Its fuse blew: it ran 3 times within a day for one deal."])
+    expect([kept[:state], kept[:paused_because]]).to eq(
+      ["paused", "Its fuse blew: it ran 3 times within a day for one deal."]
+    )
     expect(root.notices.of("maren").first[:text]).to match(/“A rule” has paused itself/)
-    missed = root.journal.watched(record: deal).find { |entry| root.runs.of_entries([entry[:id]]).empty? && entry[:what] == "record_changed" }
+    missed =
+      root.journal.watched(record: deal)
+        .find { |entry| root.runs.of_entries([entry[:id]]).empty? && entry[:what] == "record_changed" }
     expect(Yenvo::Engine::WhyNot.new(root).one(missed, row[:id]).plan.why).to match(/Its fuse had blown/)
     root.rules.resume(row[:id], cause: cause("maren"))
     expect(root.rules.find!(row[:id])[:paused_because]).to be_nil
@@ -141,26 +257,54 @@ RSpec.describe "The language of rules" do
   end
 
   it "ends a chain after eight links, and says so" do
-    one = rule({"when" => "record_changed", "field" => "value"}, {"action" => "set", "values" => [{"field" => "deposit", "formula" => "value + 1"}]})
-    rule({"when" => "record_changed", "field" => "deposit"}, {"action" => "set", "values" => [{"field" => "value", "formula" => "deposit + 1"}]})
+    one =
+      rule(
+        {"when" => "record_changed", "field" => "value"},
+        {"action" => "set", "values" => [{"field" => "deposit", "formula" => "value + 1"}]}
+      )
+    rule(
+      {"when" => "record_changed", "field" => "deposit"},
+      {"action" => "set", "values" => [{"field" => "value", "formula" => "deposit + 1"}]}
+    )
     deal = make("deal")["id"]
     change(deal, {"value" => 1})
     work
     expect(db[:runs].count).to eq(8)
     last = root.journal.watched(record: deal).first
-    expect([last[:depth], Yenvo::Engine::WhyNot.new(root).one(last, one[:id]).plan.why]).to eq([8, "The chain of rules ended here, after 8 links"])
+    expect([last[:depth], Yenvo::Engine::WhyNot.new(root).one(last, one[:id]).plan.why]).to eq(
+      [8, "The chain of rules ended here, after 8 links"]
+    )
   end
 
   it "fails a run as a whole when one of its actions cannot be carried out" do
-    publish({"name" => "Wants a title", "run" => "before_save", "trigger" => {"when" => "record_changed", "field" => "value"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}]})
-    rule({"when" => "record_made"}, task("kept back"), {"action" => "set", "values" => [{"field" => "value", "value" => 3}]})
+    publish(
+      {
+        "name" => "Wants a title", "run" => "before_save",
+        "trigger" => {"when" => "record_changed", "field" => "value"},
+        "branches" => [
+          {"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}
+        ]
+      }
+    )
+    rule(
+      {"when" => "record_made"}, task("kept back"),
+      {"action" => "set", "values" => [{"field" => "value", "value" => 3}]}
+    )
     make("deal")
     work
-    expect([titles, root.runs.list.map { |run| run.values_at(:state, :why) }]).to eq([[], [["failed", "The rule “Wants a title” stopped this save: Title takes a few words; it cannot be empty."]]])
+    expect([titles, root.runs.list.map { |run| run.values_at(:state, :why) }]).to eq(
+      [[], [["failed", "The rule “Wants a title” stopped this save: Title takes a few words; it cannot be empty."]]]
+    )
   end
 
   describe "worked-out fields" do
-    def page(**given) = root.lists.page(Yenvo::Store::Lists::Query.new(kind: "deal", filters: {}, search: nil, sort: "changed", down: true, after: nil, limit: 50, now: Database::NOW, **given))[:rows].map { |row| row["title"] }
+    def page(**given) =
+      root.lists.page(
+        Yenvo::Store::Lists::Query.new(
+          kind: "deal", filters: {}, search: nil, sort: "changed", down: true, after: nil, limit: 50,
+          now: Database::NOW, **given
+        )
+      )[:rows].map { |row| row["title"] }
 
     it "are sorted and filtered, right on every day, without a record being touched" do
       make("deal", "title" => "Old", :at => Database::NOW - (10 * 86_400))
@@ -169,22 +313,34 @@ RSpec.describe "The language of rules" do
       expect(page(filters: {"days_quiet" => ["10"]})).to eq(["Old"])
       index = db[:record_index].where(field: "days_quiet").order(:record_id).select_map(:num)
       later = Database::NOW + (4 * 86_400)
-      expect([page(filters: {"days_quiet" => ["7"]}, now: later), page(filters: {"days_quiet" => ["10"]}, now: later)]).to eq([["New"], []])
+      expect(
+        [page(filters: {"days_quiet" => ["7"]}, now: later), page(filters: {"days_quiet" => ["10"]}, now: later)]
+      ).to eq([["New"], []])
       root.worked_out.settle(now: later)
       expect(db[:record_index].where(field: "days_quiet").order(:record_id).select_map(:num)).to eq(index)
     end
 
     it "are filtered by range, like any number or date" do
-      [0, 5, 9].each { |days| make("deal", {"title" => "Quiet #{days}", "value" => days * 10}, at: Database::NOW - (days * 86_400)) }
+      [0, 5, 9].each do |days|
+        make("deal", {"title" => "Quiet #{days}", "value" => days * 10}, at: Database::NOW - (days * 86_400))
+      end
       expect(page(ranges: {"days_quiet" => [5, nil]}).sort).to eq(["Quiet 5", "Quiet 9"])
       expect(page(ranges: {"days_quiet" => [5, 8]}, sort: "value")).to eq(["Quiet 5"])
       expect(page(ranges: {"value" => [nil, 50]}, now: Database::NOW + 86_400).sort).to eq(["Quiet 0", "Quiet 5"])
-      expect(page(ranges: {"days_quiet" => [10, nil]}, now: Database::NOW + (5 * 86_400)).sort).to eq(["Quiet 5", "Quiet 9"])
+      expect(page(ranges: {"days_quiet" => [10, nil]}, now: Database::NOW + (5 * 86_400)).sort).to eq(
+        ["Quiet 5", "Quiet 9"]
+      )
       expect(refused { page(ranges: {"owner" => [1, 2]}) }.keys).to eq(["owner"])
     end
 
     it "follow the records they count, and conditions see them as they were at the event" do
-      publish({"trigger" => {"when" => "record_changed", "field" => "value"}, "only_if" => {"all" => [{"field" => "open_tickets", "test" => "at_least", "value" => 2}]}, "branches" => [{"do" => [task("{{ record.open_tickets }} open")]}]})
+      publish(
+        {
+          "trigger" => {"when" => "record_changed", "field" => "value"},
+          "only_if" => {"all" => [{"field" => "open_tickets", "test" => "at_least", "value" => 2}]},
+          "branches" => [{"do" => [task("{{ record.open_tickets }} open")]}]
+        }
+      )
       deal = make("deal", "value" => 1)["id"]
       first, = Array.new(2) { make("ticket", "boat" => deal)["id"] }
       expect(page(filters: {"open_tickets" => ["2"]})).to eq(["Quiet Hour"])
@@ -195,7 +351,9 @@ RSpec.describe "The language of rules" do
       work
       expect(titles).to eq(["2 open"])
       change(first, {"boat" => nil})
-      expect(root.worked_out.fill([image(deal)], root.schema.kind("deal"), now: Database::NOW).first["open_tickets"]).to eq(1)
+      expect(
+        root.worked_out.fill([image(deal)], root.schema.kind("deal"), now: Database::NOW).first["open_tickets"]
+      ).to eq(1)
     end
   end
 
@@ -203,8 +361,24 @@ RSpec.describe "The language of rules" do
     let(:deal) { make("deal", "value" => 1_000)["id"] }
 
     before do
-      rule({"when" => "record_changed", "field" => "value"}, task("Made"), {"action" => "set", "values" => [{"field" => "deposit", "value" => 50}, {"field" => "survey_type", "value" => "damage"}]}, {"action" => "record", "kind" => "ticket", "values" => [{"field" => "title", "text" => "Sub"}], "link" => "boat"},
-        {"action" => "list", "put" => "on", "list" => "launch_roster"}, {"action" => "log", "way" => "note", "text" => "Logged"}, {"action" => "notice", "assign" => {"to" => "person", "person" => "wen"}, "text" => "Told"}, {"action" => "tasks", "which" => {"all" => [{"field" => "title", "test" => "is", "value" => "By hand"}]}, "priority" => "urgent"})
+      rule(
+        {"when" => "record_changed", "field" => "value"}, task("Made"),
+        {
+          "action" => "set",
+          "values" => [{"field" => "deposit", "value" => 50}, {"field" => "survey_type", "value" => "damage"}]
+        },
+        {
+          "action" => "record", "kind" => "ticket", "values" => [{"field" => "title", "text" => "Sub"}],
+          "link" => "boat"
+        },
+        {"action" => "list", "put" => "on", "list" => "launch_roster"},
+        {"action" => "log", "way" => "note", "text" => "Logged"},
+        {"action" => "notice", "assign" => {"to" => "person", "person" => "wen"}, "text" => "Told"},
+        {
+          "action" => "tasks",
+          "which" => {"all" => [{"field" => "title", "test" => "is", "value" => "By hand"}]}, "priority" => "urgent"
+        }
+      )
       root.tasks.make({"title" => "By hand", "record_id" => deal}, cause: cause)
       change(deal, {"value" => 2_000})
       work
@@ -216,8 +390,15 @@ RSpec.describe "The language of rules" do
       expect(titles.size).to eq(2)
       done = root.undo.run([last_run], cause: cause("maren"))
       expect(done.map(&:words)).to eq(seen.map(&:words))
-      expect([image(deal).slice("deposit", "survey_type"), db[:records].where(kind: %w[ticket entry/launch_roster]).count, root.interactions.of_record(deal), root.notices.unread("wen")]).to eq([{}, 0, [], 0])
-      expect(db[:tasks].order(:id).select_map([:title, :state, :priority])).to eq([["By hand", "open", 1], ["Made", "dropped", 1]])
+      expect(
+        [
+          image(deal).slice("deposit", "survey_type"), db[:records].where(kind: %w[ticket entry/launch_roster]).count,
+          root.interactions.of_record(deal), root.notices.unread("wen")
+        ]
+      ).to eq([{}, 0, [], 0])
+      expect(db[:tasks].order(:id).select_map(%i[title state priority])).to eq(
+        [["By hand", "open", 1], ["Made", "dropped", 1]]
+      )
       expect(last_run.values_at(:state, :undone_by)).to eq(%w[undone maren])
     end
 
@@ -227,7 +408,10 @@ RSpec.describe "The language of rules" do
       ticket = db[:records].where(kind: "ticket").get(:id)
       change(ticket, {"severity" => "unsafe"})
       items = root.undo.run([last_run], cause: cause("maren"))
-      expect(items.reject(&:back).map { |item| [item.words, item.why] }).to contain_exactly(["Deposit of Quiet Hour", "it was changed since, to €70"], ["Task “Made”", "somebody has changed it since"], ["Ticket “Sub”", "somebody has changed it since"])
+      expect(items.reject(&:back).map { |item| [item.words, item.why] }).to contain_exactly(
+        ["Deposit of Quiet Hour", "it was changed since, to €70"], ["Task “Made”", "somebody has changed it since"],
+        ["Ticket “Sub”", "somebody has changed it since"]
+      )
       expect(image(deal).slice("deposit", "survey_type")).to eq("deposit" => 70)
       expect(db[:records].where(id: ticket).count).to eq(1)
     end
@@ -253,9 +437,18 @@ RSpec.describe "The language of rules" do
 
   it "runs on the records that match now, bit by bit, none twice, and can be stopped" do
     deals = Array.new(5) { |i| make("deal", "value" => i * 100)["id"] }
-    row = publish({"trigger" => {"when" => "record_changed", "field" => "value"}, "only_if" => {"all" => [{"field" => "value", "test" => "at_least", "value" => 200}]}, "branches" => [{"do" => [task("{{ record.value }}")]}]})
+    row =
+      publish(
+        {
+          "trigger" => {"when" => "record_changed", "field" => "value"},
+          "only_if" => {"all" => [{"field" => "value", "test" => "at_least", "value" => 200}]},
+          "branches" => [{"do" => [task("{{ record.value }}")]}]
+        }
+      )
     job = root.jobs.start(row, total: 3, filter: {}, cause: cause("maren"))
-    expect(refused { root.jobs.start(row, total: 3, filter: {}, cause: cause("maren")) }["rule"]).to match(/is being run on records already/)
+    expect(refused { root.jobs.start(row, total: 3, filter: {}, cause: cause("maren")) }["rule"]).to match(
+      /is being run on records already/
+    )
     work
     expect(root.jobs.find!(job[:id]).values_at(:state, :looked_at, :started)).to eq(["done", 5, 3])
     expect(titles).to contain_exactly("€200", "€300", "€400")

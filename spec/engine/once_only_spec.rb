@@ -10,7 +10,21 @@ RSpec.describe "Once and only once", :committed, :processes do
   def tasks_by_record = db[:tasks].group_and_count(:record_id).map { |row| row[:count] }
 
   it "finds every task once after workers were killed again and again in the middle of 500 events" do
-    publish(survey_rule("branches" => [{"do" => [1, 2].map { |i| {"action" => "task", "title" => "Task #{i}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}} }}]))
+    publish(
+      survey_rule(
+        "branches" => [
+          {
+            "do" =>
+              [1, 2].map do |i|
+                {
+                  "action" => "task", "title" => "Task #{i}", "assign" => {"to" => "owner"},
+                  "fallback" => {"to" => "queue", "queue" => "callbacks"}
+                }
+              end
+          }
+        ]
+      )
+    )
     make_events(500)
     total = root.waiting.count
     pid = start_worker(Database.url, YENVO_BATCH: "7")
@@ -31,9 +45,29 @@ RSpec.describe "Once and only once", :committed, :processes do
   end
 
   it "carries out runs of every sort once, whoever is killed in between" do
-    publish("name" => "Made", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "record", "kind" => "ticket", "values" => [{"field" => "title", "text" => "Look at {{ record.title }}"}], "link" => "boat"}, {"action" => "set", "values" => [{"field" => "value", "formula" => "or_else(value, 0) + 1"}]},
-      {"action" => "list", "put" => "on", "list" => "launch_roster"}, {"action" => "log", "way" => "note", "text" => "Seen"}, {"action" => "notice", "assign" => {"to" => "person", "person" => "wen"}, "text" => "{{ record.title }}"}]}])
-    publish("name" => "Ticket", "record" => "ticket", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "task", "title" => "Look", "assign" => {"to" => "queue", "queue" => "yard_work"}}]}])
+    publish(
+      "name" => "Made", "trigger" => {"when" => "record_made"},
+      "branches" => [
+        {
+          "do" => [
+            {
+              "action" => "record", "kind" => "ticket",
+              "values" => [{"field" => "title", "text" => "Look at {{ record.title }}"}], "link" => "boat"
+            },
+            {"action" => "set", "values" => [{"field" => "value", "formula" => "or_else(value, 0) + 1"}]},
+            {"action" => "list", "put" => "on", "list" => "launch_roster"},
+            {"action" => "log", "way" => "note", "text" => "Seen"},
+            {"action" => "notice", "assign" => {"to" => "person", "person" => "wen"}, "text" => "{{ record.title }}"}
+          ]
+        }
+      ]
+    )
+    publish(
+      "name" => "Ticket", "record" => "ticket", "trigger" => {"when" => "record_made"},
+      "branches" => [
+        {"do" => [{"action" => "task", "title" => "Look", "assign" => {"to" => "queue", "queue" => "yard_work"}}]}
+      ]
+    )
     120.times { |i| make("deal", "title" => "Boat #{i}") }
     pid = start_worker(Database.url, YENVO_BATCH: "5")
     kills = 0
@@ -45,13 +79,32 @@ RSpec.describe "Once and only once", :committed, :processes do
       end
       root.waiting.count.zero?
     end
-    counts = {tickets: db[:records].where(kind: "ticket").count, entries: db[:records].where(kind: "entry/launch_roster").count, notes: db[:interactions].count, told: db[:notices].count, tasks: db[:tasks].count, runs: db[:runs].count}
+    counts = {
+      tickets: db[:records].where(kind: "ticket").count, entries: db[:records].where(kind: "entry/launch_roster").count,
+      notes: db[:interactions].count, told: db[:notices].count, tasks: db[:tasks].count, runs: db[:runs].count
+    }
     expect([kills, counts]).to eq([5, {tickets: 120, entries: 120, notes: 120, told: 120, tasks: 120, runs: 240}])
-    expect(root.records.images(db[:records].where(kind: "deal").select_map(:id)).values.map { |image| image["value"] }.uniq).to eq([1])
+    expect(
+      root.records.images(db[:records].where(kind: "deal").select_map(:id)).values.map { |image| image["value"] }.uniq
+    ).to eq([1])
   end
 
   it "lets four workers share one journal, each record in the order things happened" do
-    publish(survey_rule("trigger" => {"when" => "record_changed", "field" => "value"}, "branches" => [{"do" => [{"action" => "task", "title" => "{{ record.value }}", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]))
+    publish(
+      survey_rule(
+        "trigger" => {"when" => "record_changed", "field" => "value"},
+        "branches" => [
+          {
+            "do" => [
+              {
+                "action" => "task", "title" => "{{ record.value }}",
+                "assign" => {"to" => "queue", "queue" => "callbacks"}
+              }
+            ]
+          }
+        ]
+      )
+    )
     ids = Array.new(25) { |i| make("deal", "title" => "Boat #{i}")["id"] }
     4.times { start_worker(Database.url, YENVO_BATCH: "3") }
     (1..12).each { |value| ids.each { |id| change(id, {"value" => value}) } }
@@ -99,7 +152,9 @@ RSpec.describe "A database that goes and comes back", :committed, :processes do
       expect([answers?(address, "/healthz"), answers?(address, "/")]).to eq([true, true])
       expect(answers?(address)).to be(false)
       refusal = JSON.parse(Net::HTTP.get(URI("#{address}/readyz")))
-      expect(refusal["error"]).to eq("Yenvo cannot reach its database just now. Nothing was saved; try again in a moment.")
+      expect(refusal["error"]).to eq(
+        "Yenvo cannot reach its database just now. Nothing was saved; try again in a moment."
+      )
       database("start", folder, port: port)
       wait_until("the web process answers again", seconds: 60) { answers?(address) }
       house.records.make("deal", {"title" => "After #{way}", "stage" => "survey_booked"}, cause: cause)

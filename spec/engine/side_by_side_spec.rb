@@ -18,36 +18,57 @@ RSpec.describe "Side by side", :committed, :processes do
   # @return [Array<String>] status codes of all answers
   def asked_by_many(address, calls_each)
     guests = Array.new(8) { |i| Streams::Guest.new(address, %w[hollie tobias maren wen][i % 4]) }
-    guests.each_with_index.map { |guest, i| Thread.new { Array.new(calls_each) { |n| guest.ask(*yield(i, n)).code } } }.flat_map(&:value)
+    guests.each_with_index.map { |guest, i| Thread.new { Array.new(calls_each) { |n| guest.ask(*yield(i, n)).code } } }
+      .flat_map(&:value)
   end
 
   it "many people log notes and calls on one record, and none is refused or lost" do
     id = make("deal")["id"]
     address = start_web(Database.url)
-    codes = asked_by_many(address, 10) { |i, n| ["Post", "/api/records/#{id}/interactions", JSON.generate(way: %w[note call email][n % 3], text: "Said #{i} #{n}")] }
+    codes =
+      asked_by_many(address, 10) do |i, n|
+        [
+          "Post", "/api/records/#{id}/interactions",
+          JSON.generate(way: %w[note call email][n % 3], text: "Said #{i} #{n}")
+        ]
+      end
     expect(codes.tally).to eq("201" => 80)
     expect(db[:interactions].where(record_id: id).select_map(:text).uniq.size).to eq(80)
   end
 
-  it "a running worker hears of a publication that was held up while another was asked for and an event came in between" do
-    first = root.rules.make(Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule("name" => "One"))), cause: cause("maren"))
+  it "a running worker hears of a publication that was held up while another was asked for and an event came in " \
+    "between" do
+    first =
+      root.rules.make(
+        Yenvo::Core::RuleReader.read!(
+          {"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule("name" => "One"))
+        ),
+        cause: cause("maren")
+      )
     start_worker(Database.url)
     held = Yenvo::Store::Root.open(Database.url, connections: 1)
     publishing = nil
     rule_file("Two") do |path|
       held.transaction do
         held.rules.publish(first[:id], held.rules.draft_of(first), cause: cause("maren"))
-        publishing = Thread.new { Open3.capture2e({"DATABASE_URL" => Database.url}, "bin/yenvo", "publish", path, "--as", "maren") }
+        publishing =
+          Thread.new do
+            Open3.capture2e({"DATABASE_URL" => Database.url}, "bin/yenvo", "publish", path, "--as", "maren")
+          end
         make("deal", "title" => "Between", "stage" => "survey_booked")
         wait_until("the worker has settled what came between", seconds: 30) { root.waiting.count.zero? }
         # The command line has begun its own by now, and waits.
-        wait_until("the other waits for this one", seconds: 30) { db.fetch("SELECT COUNT(*) AS n FROM information_schema.INNODB_LOCK_WAITS").get(:n).positive? }
+        wait_until("the other waits for this one", seconds: 30) do
+          db.fetch("SELECT COUNT(*) AS n FROM information_schema.INNODB_LOCK_WAITS").get(:n).positive?
+        end
       end
       said, status = publishing.value
       expect([status.success?, said]).to match([true, /Two/])
     end
     make("deal", "title" => "After", "stage" => "survey_booked")
-    wait_until("both rules have made their task", seconds: 30) { db[:tasks].where(title: "Call about After").count == 2 }
+    wait_until("both rules have made their task", seconds: 30) do
+      db[:tasks].where(title: "Call about After").count == 2
+    end
     expect(db[:tasks].where(title: "Call about Between").count).to eq(0)
   ensure
     held&.db&.disconnect

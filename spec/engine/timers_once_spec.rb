@@ -3,7 +3,15 @@
 # Every timer fires once, in order per record, whatever dies when and however many come due at once.
 RSpec.describe "Timers, once and only once", :committed, :processes do
   def task(title) = {"action" => "task", "title" => title, "assign" => {"to" => "queue", "queue" => "callbacks"}}
-  def timer(days, at: "08:00", from: "launch_date") = {"when" => "date_timer", "date" => {"count" => days, "unit" => "days", "direction" => "before", "from" => from, "at" => at, "day_off" => "stays"}}
+
+  def timer(days, at: "08:00", from: "launch_date") =
+    {
+      "when" => "date_timer",
+      "date" => {
+        "count" => days, "unit" => "days", "direction" => "before", "from" => from, "at" => at, "day_off" => "stays"
+      }
+    }
+
   def clock(at) = {YENVO_CLOCK: at.iso8601}
 
   # Rows straight into the tables: saving each is measured elsewhere.
@@ -11,8 +19,22 @@ RSpec.describe "Timers, once and only once", :committed, :processes do
     stamp = Database::NOW - 86_400
     ids = (1..count).map { |i| 1_000_000 + i }
     ids.each_slice(2_000) do |some|
-      db[:records].multi_insert(some.map { |id| {id: id, kind: "deal", title: "Boat #{id}", stage: "accepted", made_at: stamp, changed_at: stamp, stage_since: stamp, fields: JSON.generate("launch_date" => "2026-12-10")} })
-      db[:timers].multi_insert(some.map { |id| {rule_id: rule[:id], version_id: rule[:version_id], purpose: "record", kind: "deal", record_id: id, due_at: due, look: false} })
+      db[:records].multi_insert(
+        some.map do |id|
+          {
+            id: id, kind: "deal", title: "Boat #{id}", stage: "accepted", made_at: stamp, changed_at: stamp,
+            stage_since: stamp, fields: JSON.generate("launch_date" => "2026-12-10")
+          }
+        end
+      )
+      db[:timers].multi_insert(
+        some.map do |id|
+          {
+            rule_id: rule[:id], version_id: rule[:version_id], purpose: "record", kind: "deal", record_id: id,
+            due_at: due, look: false
+          }
+        end
+      )
     end
   end
 
@@ -44,23 +66,30 @@ RSpec.describe "Timers, once and only once", :committed, :processes do
     many(10_000, rule, due: Time.utc(2026, 12, 5, 8))
     4.times { start_worker(Database.url, YENVO_BATCH: "100", **clock(Time.utc(2026, 12, 5, 8, 0, 1))) }
     wait_until("all have fired", seconds: 120) { db[:timers].exclude(due_at: nil).empty? }
-    expect([db[:runs].count, db[:tasks].count, db[:tasks].distinct.select(:record_id).count]).to eq([10_000, 10_000, 10_000])
+    expect([db[:runs].count, db[:tasks].count, db[:tasks].distinct.select(:record_id).count]).to eq(
+      [10_000, 10_000, 10_000]
+    )
   end
 
   it "fires what came due in three days without a worker, each once, in order per record, marked late" do
-    (1..4).each { |days| publish("name" => "Days #{days}", "trigger" => timer(days), "branches" => [{"do" => [task("#{days} before")]}]) }
+    (1..4).each do |days|
+      publish("name" => "Days #{days}", "trigger" => timer(days), "branches" => [{"do" => [task("#{days} before")]}])
+    end
     ids = Array.new(12) { |i| make("deal", "title" => "Boat #{i}", "launch_date" => "2026-12-10")["id"] }
     work
     3.times { start_worker(Database.url, YENVO_BATCH: "3", **clock(Time.utc(2026, 12, 9, 10))) }
     wait_until("all have fired", seconds: 60) { db[:tasks].count == 48 && root.waiting.count.zero? }
-    expect(ids.map { |id| db[:tasks].where(record_id: id).order(:id).select_map(:title) }).to all(eq(["4 before", "3 before", "2 before", "1 before"]))
+    expect(ids.map { |id| db[:tasks].where(record_id: id).order(:id).select_map(:title) }).to all(
+      eq(["4 before", "3 before", "2 before", "1 before"])
+    )
     late = db[:journal].where(what: "timer_fired").select_map(:detail).map { |text| JSON.parse(text)["late"] }
     expect(late.minmax).to match([be_between(120, 125), be_between((3 * 1440) + 120, (3 * 1440) + 125)])
   end
 
   it "leaves nothing behind when its record is taken away at the moment it is due, whichever comes first" do
     publish("record" => "entry/launch_roster", "trigger" => timer(5), "branches" => [{"do" => [task("Now")]}])
-    taken, kept = %w[Taken Kept].map { |title| make("entry/launch_roster", "title" => title, "launch_date" => "2026-12-10")["id"] }
+    taken, kept =
+      %w[Taken Kept].map { |title| make("entry/launch_roster", "title" => title, "launch_date" => "2026-12-10")["id"] }
     work
     other = Yenvo::Store::Root.open(Database.url, connections: 1)
     held = Queue.new
@@ -75,7 +104,11 @@ RSpec.describe "Timers, once and only once", :committed, :processes do
     end
     held.pop
     worker = Thread.new { work(at: Time.utc(2026, 12, 5, 8, 0, 1)) }
-    wait_until("the worker waits for the record, or has left it") { !worker.alive? || db[Sequel[:information_schema][:processlist]].where(Sequel.like(:info, "%LOCK IN SHARE MODE%")).where(Sequel.~(Sequel.like(:info, "%processlist%"))).any? }
+    wait_until("the worker waits for the record, or has left it") do
+      !worker.alive? ||
+        db[Sequel[:information_schema][:processlist]].where(Sequel.like(:info, "%LOCK IN SHARE MODE%"))
+          .where(Sequel.~(Sequel.like(:info, "%processlist%"))).any?
+    end
     go << true
     [remover, worker].each(&:join)
     work(at: Time.utc(2026, 12, 5, 8, 1))

@@ -2,15 +2,46 @@
 
 # Timers of rules: dates, silence, the calendar, days that make a condition true.
 RSpec.describe "Timers" do
-  def rule(trigger, *actions, **more) = publish({"trigger" => trigger, "branches" => [{"do" => actions.empty? ? [task("Now")] : actions}]}.merge(more.transform_keys(&:to_s)))
-  def task(title, **more) = {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(more.transform_keys(&:to_s))
-  def date_timer(count, unit, from, direction: "before", **more) = {"when" => "date_timer", "date" => {"count" => count, "unit" => unit, "direction" => direction, "from" => from}.merge(more.transform_keys(&:to_s))}
-  def quiet(*kinds, days: 5, **more) = {"when" => "quiet_timer", "nothing" => kinds, "span" => {"count" => days, "unit" => "working_days"}}.merge(more.transform_keys(&:to_s))
-  def schedule(recurs, **more) = {"when" => "schedule", "recurs" => recurs, "starts" => "2026-01-01", "at" => "08:00"}.merge(more.transform_keys(&:to_s))
+  def rule(trigger, *actions, **more) =
+    publish(
+      {"trigger" => trigger, "branches" => [{"do" => actions.empty? ? [task("Now")] : actions}]}.merge(
+        more.transform_keys(&:to_s)
+      )
+    )
+
+  def task(title, **more) =
+    {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(
+      more.transform_keys(&:to_s)
+    )
+
+  def date_timer(count, unit, from, direction: "before", **more) =
+    {
+      "when" => "date_timer",
+      "date" => {"count" => count, "unit" => unit, "direction" => direction, "from" => from}.merge(
+        more.transform_keys(&:to_s)
+      )
+    }
+
+  def quiet(*kinds, days: 5, **more) =
+    {"when" => "quiet_timer", "nothing" => kinds, "span" => {"count" => days, "unit" => "working_days"}}.merge(
+      more.transform_keys(&:to_s)
+    )
+
+  def schedule(recurs, **more) =
+    {"when" => "schedule", "recurs" => recurs, "starts" => "2026-01-01", "at" => "08:00"}.merge(
+      more.transform_keys(&:to_s)
+    )
+
   # Titles with the local moment at which they were made.
-  def made = db[:tasks].order(:id).map { |row| "#{row[:title]} #{root.calendar.zone.local(row[:made_at]).strftime("%-d %b %H:%M")}" }
+  def made =
+    db[:tasks].order(:id)
+      .map { |row| "#{row[:title]} #{root.calendar.zone.local(row[:made_at]).strftime("%-d %b %H:%M")}" }
+
   def fired = db[:journal].where(what: "timer_fired").order(:id).map { |row| JSON.parse(row[:detail]) }
-  def dues = db[:timers].exclude(due_at: nil).order(:due_at).map { |row| root.calendar.zone.local(row[:due_at]).strftime("%-d %b %H:%M") }
+
+  def dues =
+    db[:timers].exclude(due_at: nil).order(:due_at)
+      .map { |row| root.calendar.zone.local(row[:due_at]).strftime("%-d %b %H:%M") }
 
   let(:stage_gone) { {"all" => [{"field" => "stage", "test" => "is_not", "value" => "lost"}]} }
 
@@ -27,7 +58,9 @@ RSpec.describe "Timers" do
       change(deal, {"launch_date" => "2027-01-14"})
       pass(to: [2027, 2, 1])
       expect(made).to eq(["Now 15 Dec 08:00"])
-      expect(fired.map { |detail| detail.slice("timer", "due", "late") }).to eq([{"timer" => "date", "due" => "2026-12-15T08:00:00.000000Z"}])
+      expect(fired.map { |detail| detail.slice("timer", "due", "late") }).to eq(
+        [{"timer" => "date", "due" => "2026-12-15T08:00:00.000000Z"}]
+      )
     end
 
     it "goes when the field is emptied or only if is not met any more, and comes back with it" do
@@ -46,7 +79,8 @@ RSpec.describe "Timers" do
       expect(dues).to eq(["11 Dec 08:00"])
     end
 
-    it "does not fire for a moment that is past when the date is set, and not again when a field changes after it has fired" do
+    it "does not fire for a moment that is past when the date is set, and not again when a field changes after it " \
+      "has fired" do
       rule(date_timer(10, "days", "launch_date", at: "08:00"))
       make("deal", "launch_date" => "2026-11-30")
       deal = make("deal", "launch_date" => "2026-12-10")["id"]
@@ -80,29 +114,49 @@ RSpec.describe "Timers" do
     end
 
     it "fires two of one record that are due at once one after the other, the second seeing what the first did" do
-      rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), {"action" => "move", "to" => "lost"}, name: "First")
-      rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), task("Second"), name: "Second", only_if: {"all" => [{"field" => "boat_owner.country", "test" => "is_empty"}, {"field" => "stage", "test" => "is_not", "value" => "lost"}]})
+      rule(
+        date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), {"action" => "move", "to" => "lost"},
+        name: "First"
+      )
+      rule(
+        date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), task("Second"), name: "Second",
+        only_if: {
+          "all" => [
+            {"field" => "boat_owner.country", "test" => "is_empty"},
+            {"field" => "stage", "test" => "is_not", "value" => "lost"}
+          ]
+        }
+      )
       make("deal", "launch_date" => "2026-12-10")
       pass(to: [2026, 12, 6])
-      expect([made, root.records.images(db[:records].select_map(:id)).values.map { |image| image["stage"] }]).to eq([[], ["lost"]])
+      expect([made, root.records.images(db[:records].select_map(:id)).values.map { |image| image["stage"] }]).to eq(
+        [[], ["lost"]]
+      )
     end
 
     it "forecasts many firings without a query for each, knowing what ran before" do
       rule = rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), how_often: "once_per_visit")
-      queries = [3, 30].map do |count|
-        count.times { make("deal", "launch_date" => "2026-12-10") }
-        work
-        said = []
-        logger = Logger.new(StringIO.new).tap { |log| log.define_singleton_method(:add) { |_, text = nil, more = nil| said << (text || more) } }
-        db.loggers << logger
-        expect(Yenvo::Engine::Forecast.new(root, now: Database::NOW).to_person("wen", till: Time.utc(2026, 12, 6), limit: 100).size).to be >= count
-        db.loggers.delete(logger)
-        said.size
-      end
+      queries =
+        [3, 30].map do |count|
+          count.times { make("deal", "launch_date" => "2026-12-10") }
+          work
+          said = []
+          logger =
+            Logger.new(StringIO.new)
+              .tap { |log| log.define_singleton_method(:add) { |_, text = nil, more = nil| said << (text || more) } }
+          db.loggers << logger
+          expect(
+            Yenvo::Engine::Forecast.new(root, now: Database::NOW)
+              .to_person("wen", till: Time.utc(2026, 12, 6), limit: 100).size
+          ).to be >= count
+          db.loggers.delete(logger)
+          said.size
+        end
       # The first look also reads how the rules stand.
       expect(queries[1]).to be <= queries[0]
       pass(to: [2026, 12, 6])
-      db[:records].where(kind: "deal").select_map(:id).each { |id| change(id, {"launch_date" => "2026-12-20"}, at: Time.utc(2026, 12, 6)) }
+      db[:records].where(kind: "deal").select_map(:id)
+        .each { |id| change(id, {"launch_date" => "2026-12-20"}, at: Time.utc(2026, 12, 6)) }
       work(at: Time.utc(2026, 12, 6, 1))
       found = Yenvo::Engine::Forecast.new(root, now: Time.utc(2026, 12, 6, 1)).of_rule(rule[:id])
       expect(found.map { |one| one.plan.why }.uniq).to eq(["Already ran on this visit"])
@@ -118,7 +172,13 @@ RSpec.describe "Timers" do
     end
 
     it "sees the record as it is then" do
-      rule(date_timer(1, "days", "launch_date", at: "08:00"), branches: [{"if" => {"all" => [{"field" => "deposit_in", "test" => "is", "value" => true}]}, "do" => [task("Paid")]}], otherwise: [task("Unpaid")])
+      rule(
+        date_timer(1, "days", "launch_date", at: "08:00"),
+        branches: [
+          {"if" => {"all" => [{"field" => "deposit_in", "test" => "is", "value" => true}]}, "do" => [task("Paid")]}
+        ],
+        otherwise: [task("Unpaid")]
+      )
       deal = make("deal", "launch_date" => "2026-12-10")["id"]
       make("deal", "launch_date" => "2026-12-10")
       work
@@ -128,9 +188,15 @@ RSpec.describe "Timers" do
     end
 
     it "counts for each open task about a record, moves with it and ends with it" do
-      rule(date_timer(2, "working_days", "due", direction: "after", at: "09:00").merge("task" => true), {"action" => "tasks", "only" => "this", "priority" => "urgent"})
+      rule(
+        date_timer(2, "working_days", "due", direction: "after", at: "09:00").merge("task" => true),
+        {"action" => "tasks", "only" => "this", "priority" => "urgent"}
+      )
       deal = make("deal")["id"]
-      late, moved, done = %w[Late Moved Done].map { |title| root.tasks.make({"title" => title, "record_id" => deal, "due_on" => "2026-11-26"}, cause: cause)[:id] }
+      late, moved, done =
+        %w[Late Moved Done].map do |title|
+          root.tasks.make({"title" => title, "record_id" => deal, "due_on" => "2026-11-26"}, cause: cause)[:id]
+        end
       work
       root.tasks.put_off(moved, on: "2026-12-10", cause: cause)
       root.tasks.finish(done, cause: cause)
@@ -155,7 +221,8 @@ RSpec.describe "Timers" do
       expect(made).to eq(["Now 1 Dec 09:00", "Now 4 Dec 09:00"])
     end
 
-    it "begins anew with what is chosen: note, change of some fields, stage, finished task; by people alone where it says so" do
+    it "begins anew with what is chosen: note, change of some fields, stage, finished task; by people alone where " \
+      "it says so" do
       rule(quiet("note", at: "09:00"), task("Note"))
       rule(quiet("change", at: "09:00", fields: ["value"]), task("Value"))
       rule(quiet("stage", at: "09:00"), task("Stage"))
@@ -171,13 +238,24 @@ RSpec.describe "Timers" do
       root.records.change(deal, {"stage" => "quoted"}, cause: later.call(25))
       root.tasks.finish(mine, cause: later.call(25))
       work(at: Time.utc(2026, 11, 25, 11))
-      root.records.change(deal, {"value" => 6}, cause: Yenvo::Store::Journal::Cause.new(who: nil, at: Time.utc(2026, 11, 26, 10), run: nil, rule: nil, depth: 0))
+      root.records.change(
+        deal, {"value" => 6},
+        cause: Yenvo::Store::Journal::Cause.new(who: nil, at: Time.utc(2026, 11, 26, 10), run: nil, rule: nil, depth: 0)
+      )
       pass(to: [2026, 12, 10])
-      expect(made.sort).to eq(["Mine 24 Nov 12:00", "Note 2 Dec 09:00", "People 2 Dec 09:00", "Stage 2 Dec 09:00", "Task 2 Dec 09:00", "Value 3 Dec 09:00"])
+      expect(made.sort).to eq(
+        [
+          "Mine 24 Nov 12:00", "Note 2 Dec 09:00", "People 2 Dec 09:00", "Stage 2 Dec 09:00", "Task 2 Dec 09:00",
+          "Value 3 Dec 09:00"
+        ]
+      )
     end
 
     it "of a task: nothing done about it" do
-      rule({"when" => "quiet_timer", "span" => {"count" => 2, "unit" => "working_days"}, "at" => "09:00", "task" => true}, {"action" => "tasks", "only" => "this", "priority" => "high"})
+      rule(
+        {"when" => "quiet_timer", "span" => {"count" => 2, "unit" => "working_days"}, "at" => "09:00", "task" => true},
+        {"action" => "tasks", "only" => "this", "priority" => "high"}
+      )
       deal = make("deal")["id"]
       one, two = %w[One Two].map { |title| root.tasks.make({"title" => title, "record_id" => deal}, cause: cause)[:id] }
       work
@@ -191,17 +269,30 @@ RSpec.describe "Timers" do
 
   describe "the calendar" do
     it "fires on its day for each record that meets the condition then, and goes on" do
-      gear = {"record" => "entry/gear_rounds", "only_if" => {"all" => [{"field" => "stage", "test" => "is", "value" => root.schema.kind("entry/gear_rounds").stages.first.key}]}}
+      gear = {
+        "record" => "entry/gear_rounds",
+        "only_if" => {
+          "all" => [
+            {"field" => "stage", "test" => "is", "value" => root.schema.kind("entry/gear_rounds").stages.first.key}
+          ]
+        }
+      }
       rule(schedule("FREQ=MONTHLY;BYMONTHDAY=1", day_off: "later"), task("Round of {{ record.title }}"), **gear)
       make("entry/gear_rounds", "title" => "Hoist slings")
       make("entry/gear_rounds", "title" => "Slipway", "stage" => root.schema.kind("entry/gear_rounds").stages.last.key)
       pass(to: [2027, 2, 10])
       # 1 January is a holiday, and the yard is shut until 2 January, a Saturday.
-      expect(made).to eq(["Round of Hoist slings 1 Dec 08:00", "Round of Hoist slings 4 Jan 08:00", "Round of Hoist slings 1 Feb 08:00"])
+      expect(made).to eq(
+        ["Round of Hoist slings 1 Dec 08:00", "Round of Hoist slings 4 Jan 08:00", "Round of Hoist slings 1 Feb 08:00"]
+      )
     end
 
     it "fires once, about no record" do
-      rule(schedule("FREQ=WEEKLY;BYDAY=MO", once: true), task("Plan the week", assign: {"to" => "person", "person" => "maren"}), {"action" => "record", "kind" => "entry/gear_rounds", "values" => [{"field" => "title", "text" => "The week"}]})
+      rule(
+        schedule("FREQ=WEEKLY;BYDAY=MO", once: true),
+        task("Plan the week", assign: {"to" => "person", "person" => "maren"}),
+        {"action" => "record", "kind" => "entry/gear_rounds", "values" => [{"field" => "title", "text" => "The week"}]}
+      )
       make("deal")
       pass(to: [2026, 12, 8])
       expect(made).to eq(["Plan the week 30 Nov 08:00", "Plan the week 7 Dec 08:00"])
@@ -223,7 +314,15 @@ RSpec.describe "Timers" do
 
   describe "a condition that a day makes true" do
     it "fires on that day, and again only when it was not true in between" do
-      rule({"when" => "record_changed"}, task("Quiet"), only_if: {"all" => [{"field" => "days_quiet", "test" => "at_least", "value" => 5}, {"field" => "stage", "test" => "is_not", "value" => "lost"}]})
+      rule(
+        {"when" => "record_changed"}, task("Quiet"),
+        only_if: {
+          "all" => [
+            {"field" => "days_quiet", "test" => "at_least", "value" => 5},
+            {"field" => "stage", "test" => "is_not", "value" => "lost"}
+          ]
+        }
+      )
       deal = make("deal")["id"]
       root.interactions.log(deal, "call", "Hello.", cause: cause)
       make("deal", "stage" => "lost")
@@ -259,10 +358,19 @@ RSpec.describe "Timers" do
       stub_const("Yenvo::Engine::BuildingTimers::BIT", 2)
       jobs = Yenvo::Engine::LongWork.new(root)
       jobs.take(now: Database::NOW)
-      expect(root.jobs.latest(rule[:id], what: "timers").slice(:state, :looked_at, :total)).to eq({state: "running", looked_at: 2, total: 3})
+      expect(root.jobs.latest(rule[:id], what: "timers").slice(:state, :looked_at, :total)).to eq(
+        {state: "running", looked_at: 2, total: 3}
+      )
       jobs.take(now: Database::NOW)
       expect(root.jobs.latest(rule[:id], what: "timers")[:state]).to eq("done")
-      root.rules.publish(rule[:id], root.rules.body(rule[:version_id]).with(trigger: date_timer(2, "days", "launch_date", at: "08:00"), only_if: all_of(a_condition("title", "is", "Sallow"))), cause: cause("maren"))
+      root.rules.publish(
+        rule[:id], root.rules.body(rule[:version_id])
+          .with(
+            trigger: date_timer(2, "days", "launch_date", at: "08:00"),
+            only_if: all_of(a_condition("title", "is", "Sallow"))
+          ),
+        cause: cause("maren")
+      )
       change(ids[0], {"title" => "Sallow"})
       work
       expect(dues).to eq(["8 Dec 08:00"])
@@ -273,7 +381,15 @@ RSpec.describe "Timers" do
       rule = rule(date_timer(5, "days", "launch_date", at: "08:00"), task("First"))
       work
       late = Time.utc(2026, 12, 9, 9)
-      root.rules.publish(rule[:id], root.rules.body(rule[:version_id]).with(branches: [Yenvo::Core::Branch.new(conditions: Yenvo::Core::Group.always, actions: [a_task(title: "Second")])]), cause: cause("maren", at: late))
+      root.rules.publish(
+        rule[:id], root.rules.body(rule[:version_id])
+          .with(
+            branches: [
+              Yenvo::Core::Branch.new(conditions: Yenvo::Core::Group.always, actions: [a_task(title: "Second")])
+            ]
+          ),
+        cause: cause("maren", at: late)
+      )
       pass(from: late + 1, to: [2026, 12, 20])
       expect(made).to eq(["First 9 Dec 09:00"])
     end
@@ -282,7 +398,15 @@ RSpec.describe "Timers" do
       make("deal", "launch_date" => "2026-12-14")
       rule = rule(date_timer(5, "days", "launch_date", at: "08:00"), task("First"))
       work
-      root.rules.publish(rule[:id], root.rules.body(rule[:version_id]).with(branches: [Yenvo::Core::Branch.new(conditions: Yenvo::Core::Group.always, actions: [a_task(title: "Second")])]), cause: cause("maren", at: Time.utc(2026, 12, 9, 7)))
+      root.rules.publish(
+        rule[:id], root.rules.body(rule[:version_id])
+          .with(
+            branches: [
+              Yenvo::Core::Branch.new(conditions: Yenvo::Core::Group.always, actions: [a_task(title: "Second")])
+            ]
+          ),
+        cause: cause("maren", at: Time.utc(2026, 12, 9, 7))
+      )
       firing = Yenvo::Engine::Firing.new(root, Yenvo::Engine::Turn.new(root, log: SemanticLogger["spec"]))
       3.times { firing.take(limit: 10, now: Time.utc(2026, 12, 9, 8, 0, 1)) }
       expect(made).to eq(["Second 9 Dec 08:00"])
@@ -291,12 +415,21 @@ RSpec.describe "Timers" do
     end
 
     it "says why a timer that fired did nothing, and only of its own rule" do
-      rule = rule(date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"), only_if: {"all" => [{"field" => "boat_owner.country", "test" => "is_filled_in"}]})
+      rule =
+        rule(
+          date_timer(5, "days", "launch_date", at: "08:00", day_off: "stays"),
+          only_if: {"all" => [{"field" => "boat_owner.country", "test" => "is_filled_in"}]}
+        )
       rule(date_timer(1, "days", "survey_date", at: "08:00"), task("Other"), name: "Other")
       deal = make("deal", "launch_date" => "2026-12-10")["id"]
       pass(to: [2026, 12, 6])
-      skips = Yenvo::Engine::WhyNot.new(root).skips(root.journal.watched(record: deal).select { |entry| entry[:what] == "timer_fired" })
-      expect(skips.map { |skip| [skip.rule.id, skip.plan.why] }).to eq([[rule[:id], "Owner of the boat · Country is empty"]])
+      skips =
+        Yenvo::Engine::WhyNot.new(root).skips(
+          root.journal.watched(record: deal).select { |entry| entry[:what] == "timer_fired" }
+        )
+      expect(skips.map { |skip| [skip.rule.id, skip.plan.why] }).to eq(
+        [[rule[:id], "Owner of the boat · Country is empty"]]
+      )
     end
 
     it "keeps timers while paused, moves them, and asks about those that came due meanwhile" do
@@ -358,7 +491,9 @@ RSpec.describe "Timers" do
       changes = Yenvo::Store::SetupChanges.new(root)
       changes.remove_field("deal", "deposit", cause: cause("maren"), anyway: true)
       work(at: Time.utc(2026, 12, 6))
-      expect([made, db[:timers].select_map(:due_at), db[:timers].get(:held_due)]).to eq([[], [nil], Time.utc(2026, 12, 5, 8)])
+      expect([made, db[:timers].select_map(:due_at), db[:timers].get(:held_due)]).to eq(
+        [[], [nil], Time.utc(2026, 12, 5, 8)]
+      )
       changes.bring_back("deal", "deposit", cause: cause("maren", at: Time.utc(2026, 12, 6)))
       2.times { work(at: Time.utc(2026, 12, 6)) }
       expect(made.size).to eq(1)
@@ -375,10 +510,16 @@ RSpec.describe "Timers" do
 
         original.call(entries, now)
       end
-      worker = Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Time.utc(2026, 12, 6, 9)), log: SemanticLogger["spec"])
+      worker =
+        Yenvo::Engine::Worker.new(
+          root, clock: Database::FixedClock.new(Time.utc(2026, 12, 6, 9)), log: SemanticLogger["spec"]
+        )
       6.times { worker.turn }
       expect(made).to eq(["Whole 6 Dec 09:00"])
-      later = Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Time.utc(2026, 12, 6, 9, 30)), log: SemanticLogger["spec"])
+      later =
+        Yenvo::Engine::Worker.new(
+          root, clock: Database::FixedClock.new(Time.utc(2026, 12, 6, 9, 30)), log: SemanticLogger["spec"]
+        )
       4.times { later.turn }
       expect(made.last).to eq("Broken 6 Dec 09:30")
       expect(db[:runs].where(rule_id: broken[:id]).count).to eq(1)

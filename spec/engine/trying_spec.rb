@@ -8,10 +8,24 @@ RSpec.describe "Yenvo::Engine::Trying" do
 
   def trying(rule) = Yenvo::Engine::Trying.new(root, rule, who: "maren", now: Database::NOW)
 
-  let(:two_branches) { {"branches" => [{"if" => {"all" => [{"field" => "boat_length", "test" => "at_least", "value" => 12}]}, "do" => survey_rule["branches"][0]["do"]}], "otherwise" => survey_rule["branches"][0]["do"]} }
+  let(:two_branches) do
+    {
+      "branches" => [
+        {
+          "if" => {"all" => [{"field" => "boat_length", "test" => "at_least", "value" => 12}]},
+          "do" => survey_rule["branches"][0]["do"]
+        }
+      ],
+      "otherwise" => survey_rule["branches"][0]["do"]
+    }
+  end
 
   before do
-    {"Tern" => 13.4, "Hour" => 9.1, "Sallow" => nil}.each_with_index { |(title, length), i| make("deal", {"title" => title, "stage" => "survey_booked", "boat_length" => length}.compact, at: Database::NOW + i) }
+    {"Tern" => 13.4, "Hour" => 9.1, "Sallow" => nil}.each_with_index do |(title, length), i|
+      make(
+        "deal", {"title" => title, "stage" => "survey_booked", "boat_length" => length}.compact, at: Database::NOW + i
+      )
+    end
     make("deal", "title" => "Elsewhere", "stage" => "quoted")
     work
   end
@@ -19,14 +33,21 @@ RSpec.describe "Yenvo::Engine::Trying" do
   it "says for each record the trigger could meet which branch it hits and why, newest first" do
     found = trying(compiled(**two_branches)).over
     expect(found).to have_attributes(looked_at: 3, counts: {"1" => 1, "otherwise" => 2}, rest: nil)
-    expect(found.rows.map { |row| row.values_at("title", "branches", "why") }).to eq([["Sallow", ["otherwise"], "Boat length is empty"], ["Hour", ["otherwise"], "Boat length is 9.1 m"], ["Tern", ["1"], "Boat length 13.4 m"]])
+    expect(found.rows.map { |row| row.values_at("title", "branches", "why") }).to eq(
+      [
+        ["Sallow", ["otherwise"], "Boat length is empty"], ["Hour", ["otherwise"], "Boat length is 9.1 m"],
+        ["Tern", ["1"], "Boat length 13.4 m"]
+      ]
+    )
     expect(trying(compiled(**two_branches)).over(show: "1").rows.map { |row| row["title"] }).to eq(["Tern"])
   end
 
   it "says what one record would get, with the dates" do
     id = root.lists.find("tern").first[:id]
     _, plan = trying(compiled(**two_branches)).one(id)
-    expect(plan.tasks.map { |_, _, task| [task.title, task.due.on.iso8601, task.reason] }).to eq([["Call about Tern", "2026-11-25", "to Hollie Banner, the deal owner"]])
+    expect(plan.tasks.map { |_, _, task| [task.title, task.due.on.iso8601, task.reason] }).to eq(
+      [["Call about Tern", "2026-11-25", "to Hollie Banner, the deal owner"]]
+    )
     elsewhere = root.lists.find("elsewhere").first[:id]
     expect(trying(compiled).one(elsewhere)).to be_nil
   end
@@ -41,8 +62,22 @@ RSpec.describe "Yenvo::Engine::Trying" do
   end
 
   it "says which record a text fails on, instead of failing as a whole" do
-    rule = compiled("branches" => [{"do" => [{"action" => "record", "kind" => "ticket", "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]}]}])
-    expect(trying(rule).over.rows.map { |row| row.values_at("failed", "why") }.uniq).to match([[true, /title of the new ticket comes out empty/]])
+    rule =
+      compiled(
+        "branches" => [
+          {
+            "do" => [
+              {
+                "action" => "record", "kind" => "ticket",
+                "values" => [{"field" => "title", "text" => "{{ record.survey_type }}"}]
+              }
+            ]
+          }
+        ]
+      )
+    expect(trying(rule).over.rows.map { |row| row.values_at("failed", "why") }.uniq).to match(
+      [[true, /title of the new ticket comes out empty/]]
+    )
   end
 
   it "thinks of somebody who may type a code, and of what came in by a door" do
@@ -50,7 +85,9 @@ RSpec.describe "Yenvo::Engine::Trying" do
     code = compiled("trigger" => {"when" => "code", "code" => "!haul", "roles" => ["surveyor"]})
     expect(trying(code).over.counts["1"]).to eq(1)
     expect(trying(code).one(db[:records].max(:id))[0].event.who).to eq("ines")
-    %w[form_sent message_in linked interaction_logged].each { |name| expect(trying(compiled("trigger" => {"when" => name})).over.counts.keys).to eq(["1"]), name }
+    %w[form_sent message_in linked interaction_logged].each do |name|
+      expect(trying(compiled("trigger" => {"when" => name})).over.counts.keys).to eq(["1"]), name
+    end
   end
 
   it "writes nothing" do

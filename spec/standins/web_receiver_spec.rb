@@ -12,7 +12,15 @@ RSpec.describe Yenvo::Standins::WebReceiver do
   it "keeps what is posted, newest first, and forgets it when told" do
     post "/hooks/one", "{\"a\":1}", "CONTENT_TYPE" => "application/json"
     post "/hooks/two", "\xFF"
-    expect([last_response.status, kept.map { |call| call["path"] }, kept.last]).to eq([202, %w[/hooks/two /hooks/one], {"path" => "/hooks/one", "type" => "application/json", "body" => "{\"a\":1}", "at" => "2026-11-24T12:00:00.000000Z"}])
+    expect([last_response.status, kept.map { |call| call["path"] }, kept.last]).to eq(
+      [
+        202, %w[/hooks/two /hooks/one],
+        {
+          "path" => "/hooks/one", "type" => "application/json", "body" => "{\"a\":1}",
+          "at" => "2026-11-24T12:00:00.000000Z"
+        }
+      ]
+    )
     expect([JSON.parse(delete("/").body), kept]).to eq([{"forgotten" => 2}, []])
   end
 

@@ -11,23 +11,29 @@ RSpec.describe "The demo's rules" do
   end
 
   # Weekends move days of the story together, so that its steps must be told apart by more than their days.
-  it "tells of Quiet Hour in its order, whatever the day of the week" do
-    14.times.to_a.product([1, 2, 3, 20]).each do |day, seed|
-      db.transaction(savepoint: true, rollback: :always) do
-        story = Demo::Story.new(root, now: Database::NOW + (day * 86_400), seed: seed)
-        story.quiet_hour_alone
-        stages = db[:journal].where(kind: "deal", what: %w[record_made record_changed]).order(:at, :id).select_map(:after).map { |text| JSON.parse(text)["stage"] }
-        expect([day, seed, stages]).to eq([day, seed, %w[enquiry quoted survey_booked]])
+  it "tells of Quiet Hour in its order, whatever the day of the week", :slow do
+    14.times.to_a.product([1, 2, 3, 20])
+      .each do |day, seed|
+        db.transaction(savepoint: true, rollback: :always) do
+          story = Demo::Story.new(root, now: Database::NOW + (day * 86_400), seed: seed)
+          story.quiet_hour_alone
+          stages =
+            db[:journal].where(kind: "deal", what: %w[record_made record_changed]).order(:at, :id).select_map(:after)
+              .map { |text| JSON.parse(text)["stage"] }
+          expect([day, seed, stages]).to eq([day, seed, %w[enquiry quoted survey_booked]])
+        end
       end
-    end
   end
 
-  it "has kits that all run to their end, whichever way is taken" do
+  it "has kits that all run to their end, whichever way is taken", :slow do
     Demo.publish_kits(root, at: Database::NOW)
     root.forget
     dates = {"launch_date" => "2027-02-01", "survey_date" => "2027-01-18"}
     contact = make("contact", "adviser" => "hollie")["id"]
-    records = {"contact" => contact, "deal" => make("deal", {"boat_owner" => contact, "surveyor" => "ines"}.merge(dates))["id"], "ticket" => make("ticket")["id"], "entry/gear_rounds" => make("entry/gear_rounds", "keeper" => "wen")["id"]}
+    records = {
+      "contact" => contact, "deal" => make("deal", {"boat_owner" => contact, "surveyor" => "ines"}.merge(dates))["id"],
+      "ticket" => make("ticket")["id"], "entry/gear_rounds" => make("entry/gear_rounds", "keeper" => "wen")["id"]
+    }
     root.schema.kits.all.each do |entry|
       [0, 1, 2].each do |way|
         copy = root.copies.begin(root.schema.kits.compiled(entry.key), records.fetch(entry.kit.kind), cause: cause)

@@ -15,7 +15,11 @@ RSpec.describe "Kits" do
 
   def use(row, record, **more) = root.copies.begin(root.kits.compiled(row[:version_id]), record, cause: cause, **more)
   def open_titles = db[:tasks].where(open: true).order(:id).select_map(:title)
-  def finish(title, answer = nil, at: Database::NOW) = root.tasks.finish(db[:tasks].where(title: title, open: true).get(:id), answer: answer, cause: cause(at: at)).tap { work(at: at + 0.05) }
+
+  def finish(title, answer = nil, at: Database::NOW) =
+    root.tasks.finish(db[:tasks].where(title: title, open: true).get(:id), answer: answer, cause: cause(at: at))
+      .tap { work(at: at + 0.05) }
+
   def due(title) = db[:tasks].where(title: title).order(:id).last[:due_on]&.iso8601
   def copy = db[:kit_copies].order(:id).last
   def history(record) = root.history.of_record(record).map { |entry| entry["what"] }
@@ -26,7 +30,9 @@ RSpec.describe "Kits" do
   it "is used from a record by hand, and goes on by answers to its end, each decision taken" do
     use(launch, deal)
     expect(open_titles).to eq(["Book a hoist slot for Quiet Hour", "Look over the hull"])
-    expect(db[:tasks].where(title: "Look over the hull").first).to include(assignee: "ines", due_on: Date.new(2026, 12, 23), kit_id: launch[:id], kind: "deal")
+    expect(db[:tasks].where(title: "Look over the hull").first).to include(
+      assignee: "ines", due_on: Date.new(2026, 12, 23), kit_id: launch[:id], kind: "deal"
+    )
     finish("Look over the hull", "Needs work")
     expect(open_titles.last).to eq("Quote the extra work")
     finish("Quote the extra work")
@@ -46,24 +52,56 @@ RSpec.describe "Kits" do
     Dir.mktmpdir do |folder|
       root.files = folder
       plain = Builders.launch_kit(target: "launch_date", queue: "yard_work")
-      plain["phases"][0]["tasks"][0]["paper"] = {"name" => "Sheet/{{ record.title }}", "text" => "{{ record.title }} on {{ record.launch_date }}"}
+      plain["phases"][0]["tasks"][0]["paper"] = {
+        "name" => "Sheet/{{ record.title }}", "text" => "{{ record.title }} on {{ record.launch_date }}"
+      }
       use(publish_kit(plain), deal)
-      publish({"trigger" => {"when" => "record_changed", "field" => "value"}, "branches" => [{"do" => [{"action" => "task", "title" => "Quote", "assign" => {"to" => "person", "person" => "wen"}, "paper" => {"name" => "Quote", "text" => "{{ record.value }}"}}]}]})
+      publish(
+        {
+          "trigger" => {"when" => "record_changed", "field" => "value"},
+          "branches" => [
+            {
+              "do" => [
+                {
+                  "action" => "task", "title" => "Quote", "assign" => {"to" => "person", "person" => "wen"},
+                  "paper" => {"name" => "Quote", "text" => "{{ record.value }}"}
+                }
+              ]
+            }
+          ]
+        }
+      )
       change(deal, {"value" => 1200})
       work
       found = db[:attachments].order(:id).all
-      expect(found.map { |row| [row[:name], File.read(root.attachments.open(row[:id])[1])] }).to eq([["Sheet-Quiet Hour.txt", "Quiet Hour on Mon 18 Jan 2027"], ["Quote.txt", "€1,200"]])
-      expect(found.map { |row| db[:tasks].where(id: row[:task_id]).get(:title) }).to eq(["Book a hoist slot for Quiet Hour", "Quote"])
+      expect(found.map { |row| [row[:name], File.read(root.attachments.open(row[:id])[1])] }).to eq(
+        [["Sheet-Quiet Hour.txt", "Quiet Hour on Mon 18 Jan 2027"], %w[Quote.txt €1,200]]
+      )
+      expect(found.map { |row| db[:tasks].where(id: row[:task_id]).get(:title) }).to eq(
+        ["Book a hoist slot for Quiet Hour", "Quote"]
+      )
     end
   end
 
   it "leaves nothing half done when what a task opens is refused, and says so on the record" do
-    publish({"record" => "ticket", "run" => "before_save", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.found }}" * 6}]}]}]})
+    publish(
+      {
+        "record" => "ticket", "run" => "before_save", "trigger" => {"when" => "record_made"},
+        "branches" => [
+          {"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.found }}" * 6}]}]}
+        ]
+      }
+    )
     plain = Builders.launch_kit(target: "launch_date", queue: "yard_work")
-    plain["phases"][1]["tasks"][0]["opens"] = {"kind" => "ticket", "values" => [{"field" => "title", "text" => "Rig"}, {"field" => "found", "text" => "x" * 3_900}], "link" => "boat"}
+    plain["phases"][1]["tasks"][0]["opens"] = {
+      "kind" => "ticket",
+      "values" => [{"field" => "title", "text" => "Rig"}, {"field" => "found", "text" => "x" * 3_900}], "link" => "boat"
+    }
     use(publish_kit(plain), deal)
     finish("Look over the hull", "Sound")
-    expect([open_titles, db[:records].where(kind: "ticket").count, history(deal)]).to match([["Book a hoist slot for Quiet Hour"], 0, include("kit_stuck")])
+    expect([open_titles, db[:records].where(kind: "ticket").count, history(deal)]).to match(
+      [["Book a hoist slot for Quiet Hour"], 0, include("kit_stuck")]
+    )
   end
 
   it "can be stopped, or moved on, also when its version no longer fits the set-up" do
@@ -71,7 +109,9 @@ RSpec.describe "Kits" do
     db[:fields].where(kind: "deal", key: "surveyor").delete
     root.setup_store.changed(who: "maren", now: Database::NOW)
     root.forget
-    expect(refused { root.copies.skip(copy[:id], "hoist", cause: cause) }["kit"]).to match(/does not fit the set-up any more/)
+    expect(refused { root.copies.skip(copy[:id], "hoist", cause: cause) }["kit"]).to match(
+      /does not fit the set-up any more/
+    )
     root.copies.stop(copy[:id], cause: cause)
     expect([copy[:state], open_titles]).to eq(["stopped", []])
   end
@@ -86,16 +126,23 @@ RSpec.describe "Kits" do
     expect(refused { root.copies.stop(copy[:id], cause: cause) }["kit"]).to match(/is finished already/)
   end
 
-  it "dates open tasks anew when the target moves; done ones and those re-dated by hand stay, and the journal says so" do
+  it "dates open tasks anew when the target moves; done ones and those re-dated by hand stay, and the journal says " \
+    "so" do
     use(launch, deal)
     finish("Look over the hull", "Sound")
     root.tasks.put_off(db[:tasks].where(title: "Antifoul").get(:id), on: "2026-12-01", cause: cause)
     change(deal, {"launch_date" => "2027-02-01"})
     work
-    expect([due("Book a hoist slot for Quiet Hour"), due("Look over the hull"), due("Antifoul")]).to eq(%w[2026-12-23 2026-12-23 2026-12-01])
+    expect([due("Book a hoist slot for Quiet Hour"), due("Look over the hull"), due("Antifoul")]).to eq(
+      %w[2026-12-23 2026-12-23 2026-12-01]
+    )
     expect(db[:tasks].where(title: "Antifoul").get(:redated)).to be(true)
     moved = root.history.of_record(deal).find { |entry| entry["what"] == "kit_dated" }["detail"]
-    expect(moved).to include("why" => "Launch date", "from" => "2027-01-18", "to" => "2027-02-01", "moved" => [{"title" => "Book a hoist slot for Quiet Hour", "from" => "2026-12-18", "to" => "2026-12-23"}], "kept" => ["Antifoul"])
+    expect(moved).to include(
+      "why" => "Launch date", "from" => "2027-01-18", "to" => "2027-02-01",
+      "moved" => [{"title" => "Book a hoist slot for Quiet Hour", "from" => "2026-12-18", "to" => "2026-12-23"}],
+      "kept" => ["Antifoul"]
+    )
     change(deal, {"launch_date" => nil})
     work
     expect(due("Book a hoist slot for Quiet Hour")).to be_nil
@@ -106,35 +153,73 @@ RSpec.describe "Kits" do
 
   it "is used by a rule, once at a time on a record, in one go for many" do
     launch
-    publish({"trigger" => {"when" => "stage_entered", "stages" => ["in_the_yard"]}, "branches" => [{"do" => [{"action" => "kit", "kit" => "launch"}]}]})
+    publish(
+      {
+        "trigger" => {"when" => "stage_entered", "stages" => ["in_the_yard"]},
+        "branches" => [{"do" => [{"action" => "kit", "kit" => "launch"}]}]
+      }
+    )
     deals = Array.new(3) { |i| make("deal", "title" => "Boat #{i}", "launch_date" => "2027-01-18")["id"] }
     deals.each { |id| change(id, {"stage" => "in_the_yard"}) }
     work
-    expect([db[:kit_copies].count, db[:tasks].count, root.runs.list.map { |run| run[:task_count] }.uniq]).to eq([3, 6, [2]])
+    expect([db[:kit_copies].count, db[:tasks].count, root.runs.list.map { |run| run[:task_count] }.uniq]).to eq(
+      [3, 6, [2]]
+    )
     change(deals[0], {"stage" => "quoted"})
     change(deals[0], {"stage" => "in_the_yard"})
     work
-    expect([db[:kit_copies].count, root.runs.find!(root.runs.list.first[:id])[:actions]]).to match([3, /in use there already/])
+    expect([db[:kit_copies].count, root.runs.find!(root.runs.list.first[:id])[:actions]]).to match(
+      [3, /in use there already/]
+    )
     finish("Look over the hull", "Sound")
     expect(db[:tasks].where(title: "Antifoul").first).to include(record_id: deals[0], run_id: root.runs.list.last[:id])
-    items = root.undo.run([root.runs.find!(root.runs.list(rule: root.runs.list.last[:rule_id]).reverse[1][:id])], cause: cause("maren"))
+    items =
+      root.undo.run(
+        [root.runs.find!(root.runs.list(rule: root.runs.list.last[:rule_id]).reverse[1][:id])], cause: cause("maren")
+      )
     expect(items.map(&:back)).to eq([true, true, true])
     expect(db[:kit_copies].where(record_id: deals[1]).get(:state)).to eq("stopped")
   end
 
   it "is used beside tasks of the same rule and of others in one turn, and all its tasks belong to it" do
     launch
-    publish({"trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "task", "title" => "Before", "assign" => {"to" => "person", "person" => "wen"}}]}]})
-    publish({"trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "task", "title" => "Beside", "assign" => {"to" => "person", "person" => "wen"}}, {"action" => "kit", "kit" => "launch"}]}]})
+    publish(
+      {
+        "trigger" => {"when" => "record_made"},
+        "branches" => [
+          {"do" => [{"action" => "task", "title" => "Before", "assign" => {"to" => "person", "person" => "wen"}}]}
+        ]
+      }
+    )
+    publish(
+      {
+        "trigger" => {"when" => "record_made"},
+        "branches" => [
+          {
+            "do" => [
+              {"action" => "task", "title" => "Beside", "assign" => {"to" => "person", "person" => "wen"}},
+              {"action" => "kit", "kit" => "launch"}
+            ]
+          }
+        ]
+      }
+    )
     2.times { make("deal", "launch_date" => "2027-01-18") }
     work
-    expect(db[:tasks].exclude(copy_id: nil).select_order_map(%i[kit_task kit_id])).to eq([["hoist", launch[:id]]] * 2 + [["hull", launch[:id]]] * 2)
+    expect(db[:tasks].exclude(copy_id: nil).select_order_map(%i[kit_task kit_id])).to eq(
+      [["hoist", launch[:id]]] * 2 + [["hull", launch[:id]]] * 2
+    )
     expect(db[:tasks].where(copy_id: nil).count).to eq(4)
   end
 
   it "is used on another record and on one just made" do
     launch
-    publish({"record" => "ticket", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "kit", "kit" => "launch", "of" => "boat"}]}]})
+    publish(
+      {
+        "record" => "ticket", "trigger" => {"when" => "record_made"},
+        "branches" => [{"do" => [{"action" => "kit", "kit" => "launch", "of" => "boat"}]}]
+      }
+    )
     make("ticket", "title" => "Snag", "boat" => deal)
     work
     expect(copy).to include(record_id: deal, anchor_field: "launch_date")
@@ -142,9 +227,32 @@ RSpec.describe "Kits" do
   end
 
   it "opens a sub-ticket that has a kit of its own, which the parent task shows" do
-    rigging = publish_kit({"format" => "yenvo-kit/1", "name" => "Rigging job", "record" => "ticket", "phases" => [{"name" => "", "tasks" => [{"key" => "a", "title" => "Unwrap", "assign" => {"to" => "queue", "queue" => "yard_work"}}, {"key" => "b", "title" => "Fit", "assign" => {"to" => "queue", "queue" => "yard_work"}, "after" => [[{"task" => "a"}]]}]}]})
+    rigging =
+      publish_kit(
+        {
+          "format" => "yenvo-kit/1", "name" => "Rigging job", "record" => "ticket",
+          "phases" => [
+            {
+              "name" => "",
+              "tasks" => [
+                {"key" => "a", "title" => "Unwrap", "assign" => {"to" => "queue", "queue" => "yard_work"}},
+                {
+                  "key" => "b", "title" => "Fit",
+                  "assign" => {"to" => "queue", "queue" => "yard_work"}, "after" => [[{"task" => "a"}]]
+                }
+              ]
+            }
+          ]
+        }
+      )
     plain = Builders.launch_kit(target: "launch_date", queue: "yard_work")
-    plain["phases"][0]["tasks"][0]["opens"] = {"kind" => "ticket", "values" => [{"field" => "title", "text" => "Rig {{ record.title }}"}, {"field" => "severity", "value" => "minor"}], "same" => ["owner"], "link" => "boat", "kit" => rigging[:key]}
+    plain["phases"][0]["tasks"][0]["opens"] = {
+      "kind" => "ticket",
+      "values" => [
+        {"field" => "title", "text" => "Rig {{ record.title }}"}, {"field" => "severity", "value" => "minor"}
+      ],
+      "same" => ["owner"], "link" => "boat", "kit" => rigging[:key]
+    }
     use(publish_kit(plain), deal)
     ticket = db[:records].where(kind: "ticket").first
     hoist = db[:tasks].where(kit_task: "hoist").first
@@ -162,9 +270,14 @@ RSpec.describe "Kits" do
     plain["phases"][0]["tasks"].reject! { |task| task["key"] == "hoist" }
     plain["phases"][1]["tasks"].find { |task| task["key"] == "launch" }["after"] = [[{"task" => "mast"}]]
     plain["phases"][0]["tasks"][0]["due"]["count"] = 14
-    plain["phases"][0]["tasks"] << {"key" => "keys", "title" => "Find the keys", "assign" => {"to" => "queue", "queue" => "yard_work"}}
+    plain["phases"][0]["tasks"] << {
+      "key" => "keys", "title" => "Find the keys", "assign" => {"to" => "queue", "queue" => "yard_work"}
+    }
     newer = publish_kit(plain, row: launch)
-    expect(root.copies.preview_move(copy[:id], newer[:version_id], now: Database::NOW)).to eq(stay: ["Look over the hull"], go: ["Book a hoist slot for Quiet Hour"], come: ["Find the keys"], dated: ["Look over the hull: Wed 23 Dec 2026 becomes Mon 4 Jan 2027"])
+    expect(root.copies.preview_move(copy[:id], newer[:version_id], now: Database::NOW)).to eq(
+      stay: ["Look over the hull"], go: ["Book a hoist slot for Quiet Hour"], come: ["Find the keys"],
+      dated: ["Look over the hull: Wed 23 Dec 2026 becomes Mon 4 Jan 2027"]
+    )
     root.copies.move(copy[:id], newer[:version_id], cause: cause)
     expect(open_titles).to eq(["Look over the hull", "Find the keys"])
     expect([due("Look over the hull"), copy[:version_id]]).to eq(["2027-01-04", newer[:version_id]])
@@ -192,18 +305,35 @@ RSpec.describe "Kits" do
     expect(open_titles).to eq(["Book a hoist slot for Quiet Hour", "Look over the hull"])
     finish("Look over the hull", "Unsafe")
     expect(open_titles).to include("Stop the launch, tell the owner")
-    root.tasks.put_off(db[:tasks].where(title: "Stop the launch, tell the owner").get(:id), on: "2026-12-01", cause: cause)
-    expect(refused { root.tasks.take_back(hull, cause: cause) }["task"]).to match(/“Stop the launch, tell the owner”, which came after it, has been worked on since/)
+    root.tasks.put_off(
+      db[:tasks].where(title: "Stop the launch, tell the owner").get(:id), on: "2026-12-01", cause: cause
+    )
+    expect(refused { root.tasks.take_back(hull, cause: cause) }["task"]).to match(
+      /“Stop the launch, tell the owner”, which came after it, has been worked on since/
+    )
   end
 
   it "refuses to be used twice at once, on another kind of record, or when retired while rules use it" do
     use(launch, deal)
     expect(refused { use(launch, deal) }["kit"]).to match(/is in use on “Quiet Hour” already/)
     expect(refused { use(launch, make("contact")["id"]) }["kit"]).to match(/is for a deal/)
-    rule = publish({"trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "kit", "kit" => "launch"}]}]})
-    expect(refused { root.kits.retire(launch[:id], true, cause: cause("maren")) }["kit"]).to include("is used by “#{rule[:name]}”")
+    rule =
+      publish(
+        {"trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "kit", "kit" => "launch"}]}]}
+      )
+    expect(refused { root.kits.retire(launch[:id], true, cause: cause("maren")) }["kit"]).to include(
+      "is used by “#{rule[:name]}”"
+    )
     db[:rule_spans].where(rule_id: rule[:id]).delete
-    db[:rules].where(id: rule[:id]).update(version_id: nil, draft: JSON.generate({"format" => "yenvo-rule/1", "name" => "x", "record" => "deal", "trigger" => {"when" => "record_made"}, "branches" => []}))
+    db[:rules].where(id: rule[:id]).update(
+      version_id: nil, draft:
+        JSON.generate(
+          {
+            "format" => "yenvo-rule/1", "name" => "x", "record" => "deal",
+            "trigger" => {"when" => "record_made"}, "branches" => []
+          }
+        )
+    )
     root.kits.retire(launch[:id], true, cause: cause("maren"))
     root.forget
     expect(root.schema.kits["launch"]).to be_nil

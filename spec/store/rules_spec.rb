@@ -7,14 +7,18 @@ RSpec.describe "Yenvo::Store::Rules" do
     row = root.rules.make(rule, cause: cause("maren"))
     expect(row).to include(state: "draft", version_id: nil, key: "survey-booked", draft_stamp: 1)
     root.rules.keep_draft(row[:id], rule.with(name: "Survey booked, two"), stamp: 1, cause: cause("tobias"))
-    expect { root.rules.keep_draft(row[:id], rule, stamp: 1, cause: cause("maren")) }.to raise_error(Yenvo::Store::Conflict, /Tobias Kell changed this rule while you were writing/)
+    expect { root.rules.keep_draft(row[:id], rule, stamp: 1, cause: cause("maren")) }.to raise_error(
+      Yenvo::Store::Conflict, /Tobias Kell changed this rule while you were writing/
+    )
     expect(root.rules.draft_of(root.rules.find!(row[:id])).name).to eq("Survey booked, two")
   end
 
   it "makes versions that never change, with who and when" do
     id = publish(survey_rule)[:id]
     root.rules.publish(id, rule.with(name: "Other"), cause: cause("maren", at: Database::NOW + 60))
-    expect(root.rules.versions(id).map { |one| one.values_at(:number, :published_by, :published_at) }).to eq([[2, "maren", Database::NOW + 60], [1, "maren", Database::NOW]])
+    expect(root.rules.versions(id).map { |one| one.values_at(:number, :published_by, :published_at) }).to eq(
+      [[2, "maren", Database::NOW + 60], [1, "maren", Database::NOW]]
+    )
     expect([root.rules.version!(id, 1).name, root.rules.version!(id, 2).name]).to eq(["Survey booked", "Other"])
     expect { root.rules.version!(id, 3) }.to raise_error(Yenvo::Store::NotFound)
   end
@@ -28,7 +32,9 @@ RSpec.describe "Yenvo::Store::Rules" do
 
   it "pauses and resumes, and refuses what makes no sense" do
     id = publish(survey_rule)[:id]
-    expect { root.rules.resume(id, cause: cause("maren")) }.to raise_error(Yenvo::Store::Refused, /is not paused, so it cannot be resumed/)
+    expect { root.rules.resume(id, cause: cause("maren")) }.to raise_error(
+      Yenvo::Store::Refused, /is not paused, so it cannot be resumed/
+    )
     root.rules.pause(id, cause: cause("maren"))
     expect(root.rules.book(root.epoch).rules).to be_empty
     root.rules.resume(id, cause: cause("maren"))
@@ -46,12 +52,17 @@ RSpec.describe "Yenvo::Store::Rules" do
   end
 
   it "gives rules of the same name different keys" do
-    expect(Array.new(3) { root.rules.make(rule, cause: cause("maren"))[:key] }).to eq(%w[survey-booked survey-booked-2 survey-booked-3])
+    expect(Array.new(3) { root.rules.make(rule, cause: cause("maren"))[:key] }).to eq(
+      %w[survey-booked survey-booked-2 survey-booked-3]
+    )
   end
 
   it "counts runs per day, open and done tasks, and the median answer time" do
     id = publish(survey_rule)[:id]
-    3.times { |i| make("deal", {"title" => "Boat #{i}", "stage" => "survey_booked"}, at: Database::NOW - (i * 86_400)) && work(at: Database::NOW - (i * 86_400) + 1) }
+    3.times do |i|
+      make("deal", {"title" => "Boat #{i}", "stage" => "survey_booked"}, at: Database::NOW - (i * 86_400)) &&
+        work(at: Database::NOW - (i * 86_400) + 1)
+    end
     tasks = root.worklist.open(assignee: "hollie").sort_by { |task| task[:made_at] }
     root.tasks.finish(tasks[0][:id], cause: cause(at: Database::NOW))
     root.tasks.finish(tasks[1][:id], cause: cause(at: Database::NOW))

@@ -6,12 +6,29 @@ require "axe-rspec"
 
 # A real browser before a running Yenvo: web process, worker and database of their own, by the clock of 24 November.
 module Browser
-  ARGUMENTS = %w[--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync --disable-dev-shm-usage --lang=en-GB].freeze
+  ARGUMENTS = %w[
+    --headless=new
+    --no-sandbox
+    --disable-gpu
+    --disable-quic
+    --no-first-run
+    --disable-background-networking
+    --disable-component-update
+    --disable-sync
+    --disable-dev-shm-usage
+    --lang=en-GB
+  ].freeze
   CLOCK = "2026-11-24T12:00:00Z"
 
   Capybara.register_driver(:yenvo) do |app|
-    options = Selenium::WebDriver::Chrome::Options.new(binary: "/usr/bin/chromium", args: [*ARGUMENTS, "--user-data-dir=#{Dir.mktmpdir}"])
-    Capybara::Selenium::Driver.new(app, browser: :chrome, options: options, service: Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver"))
+    options =
+      Selenium::WebDriver::Chrome::Options.new(
+        binary: "/usr/bin/chromium", args: [*ARGUMENTS, "--user-data-dir=#{Dir.mktmpdir}"]
+      )
+    Capybara::Selenium::Driver.new(
+      app, browser: :chrome, options: options,
+      service: Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver")
+    )
   end
   Capybara.run_server = false
   Capybara.default_driver = :yenvo
@@ -44,7 +61,11 @@ module Browser
         Database::TABLES.each { |table| root.db[table].delete }
         root.db.run "SET FOREIGN_KEY_CHECKS=1"
       end
-      kits ? root.setup_store.changed(who: nil, now: Database::NOW) : root.begin_epoch("cleared", who: nil, now: Database::NOW)
+      if kits
+        root.setup_store.changed(who: nil, now: Database::NOW)
+      else
+        root.begin_epoch("cleared", who: nil, now: Database::NOW)
+      end
       root.db[:rule_spans].delete
     end
   end
@@ -53,7 +74,9 @@ module Browser
 
   # Signs in by pressing a name on the sign-in page.
   def sign_in(name, width: 1280, height: 800)
-    page.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride", width: width, height: height, deviceScaleFactor: 1, mobile: width < 500)
+    page.driver.browser.execute_cdp(
+      "Emulation.setDeviceMetricsOverride", width: width, height: height, deviceScaleFactor: 1, mobile: width < 500
+    )
     visit "/sign-in"
     click_button name
     expect(page).to have_css("h1", text: "Worklist", visible: :all)
@@ -86,7 +109,10 @@ module Browser
   # Makes the network of this page slow or takes it away; without settings it is as it was.
   def network(offline: false, latency: 0)
     page.driver.browser.execute_cdp("Network.enable")
-    page.driver.browser.execute_cdp("Network.emulateNetworkConditions", offline: offline, latency: latency, downloadThroughput: -1, uploadThroughput: -1)
+    page.driver.browser.execute_cdp(
+      "Network.emulateNetworkConditions", offline: offline, latency: latency, downloadThroughput: -1,
+      uploadThroughput: -1
+    )
   end
 
   def press(*keys) = page.driver.browser.action.send_keys(*keys).perform

@@ -11,29 +11,70 @@ module Builders
   def a_schema(**changes) = changes.empty? ? @a_schema ||= build_schema : build_schema(**changes)
 
   def build_schema(calendar: a_calendar, **changes)
-    contact = Core::Schema::Kind.new(key: "contact", label: "Contact", plural: "Contacts", stage_label: "Stage", stages: [],
-      fields: [field("country", "Country", "choice", choices: [%w[ireland Ireland], %w[france France], %w[norway Norway]]),
-        field("adviser", "Adviser", "person"), field("phone", "Phone", "phone")])
-    stages = %w[enquiry quoted survey_booked accepted].map { |key| Core::Schema::Choice.new(key: key, label: key.tr("_", " ").capitalize) }
-    deal = Core::Schema::Kind.new(key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages: stages, fields: deal_fields)
-    ticket = Core::Schema::Kind.new(key: "ticket", label: "Ticket", plural: "Tickets", stage_label: "Status", stages: [%w[reported Reported], %w[in_hand In\ hand], %w[closed Closed]].map { |key, label| Core::Schema::Choice.new(key: key, label: label) },
-      fields: [field("severity", "Severity", "choice", choices: [%w[minor Minor], %w[serious Serious], %w[unsafe Unsafe]]), field("boat", "Boat", "link", links_to: "deal"),
-        field("due", "Due", "date"), field("cost", "Cost", "money"), field("parent", "Parent ticket", "link", links_to: "ticket")])
-    roster = Core::Schema::Kind.new(key: "entry/launch_roster", label: "Launch", plural: "Launch roster", stage_label: "Section", stages: [Core::Schema::Choice.new(key: "ashore", label: "Ashore"), Core::Schema::Choice.new(key: "afloat", label: "Afloat")],
-      fields: [field("about", "Boat", "link", links_to: "deal")])
-    people = [%w[hollie Hollie\ Banner], %w[callum Callum\ Reyes], %w[maren Maren\ Oduya]].map { |key, name| Core::Schema::Person.new(key: key, name: name, active: true, team: (key == "hollie") ? "front_office" : nil) }
+    contact =
+      Core::Schema::Kind.new(
+        key: "contact", label: "Contact", plural: "Contacts", stage_label: "Stage", stages: [],
+        fields: [
+          field("country", "Country", "choice", choices: [%w[ireland Ireland], %w[france France], %w[norway Norway]]),
+          field("adviser", "Adviser", "person"), field("phone", "Phone", "phone")
+        ]
+      )
+    stages =
+      %w[enquiry quoted survey_booked accepted].map do |key|
+        Core::Schema::Choice.new(key: key, label: key.tr("_", " ").capitalize)
+      end
+    deal =
+      Core::Schema::Kind.new(
+        key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages: stages, fields: deal_fields
+      )
+    ticket =
+      Core::Schema::Kind.new(
+        key: "ticket", label: "Ticket", plural: "Tickets", stage_label: "Status", stages:
+          [%w[reported Reported], %w[in_hand In\ hand], %w[closed Closed]].map do |key, label|
+            Core::Schema::Choice.new(key: key, label: label)
+          end,
+        fields: [
+          field("severity", "Severity", "choice", choices: [%w[minor Minor], %w[serious Serious], %w[unsafe Unsafe]]),
+          field("boat", "Boat", "link", links_to: "deal"), field("due", "Due", "date"), field("cost", "Cost", "money"),
+          field("parent", "Parent ticket", "link", links_to: "ticket")
+        ]
+      )
+    roster =
+      Core::Schema::Kind.new(
+        key: "entry/launch_roster", label: "Launch", plural: "Launch roster", stage_label: "Section",
+        stages: [
+          Core::Schema::Choice.new(key: "ashore", label: "Ashore"),
+          Core::Schema::Choice.new(key: "afloat", label: "Afloat")
+        ],
+        fields: [field("about", "Boat", "link", links_to: "deal")]
+      )
+    people =
+      [%w[hollie Hollie\ Banner], %w[callum Callum\ Reyes], %w[maren Maren\ Oduya]].map do |key, name|
+        Core::Schema::Person.new(key: key, name: name, active: true, team: (key == "hollie") ? "front_office" : nil)
+      end
     people << Core::Schema::Person.new(key: "gone", name: "Ada Gone", active: false)
-    Core::Schema.new(kinds: [contact, deal, ticket, roster], people: people, queues: {"callbacks" => "Callbacks"}, teams: {"front_office" => "Front office"}, zone: "Europe/Dublin", calendar: calendar, **changes)
+    Core::Schema.new(
+      kinds: [contact, deal, ticket, roster], people: people, queues: {"callbacks" => "Callbacks"},
+      teams: {"front_office" => "Front office"}, zone: "Europe/Dublin", calendar: calendar, **changes
+    )
   end
 
   def deal_fields
-    [field("value", "Value", "money"), field("boat_length", "Boat length", "number", unit: "m"),
-      field("survey_type", "Survey type", "choice", choices: [%w[pre_purchase Pre-purchase], %w[insurance Insurance], %w[damage Damage]]),
-      field("survey_date", "Survey date", "date"), field("surveyor", "Surveyor", "person"), field("deposit_in", "Deposit in", "yes_no"),
+    [
+      field("value", "Value", "money"), field("boat_length", "Boat length", "number", unit: "m"),
+      field(
+        "survey_type", "Survey type", "choice",
+        choices: [%w[pre_purchase Pre-purchase], %w[insurance Insurance], %w[damage Damage]]
+      ),
+      field("survey_date", "Survey date", "date"), field("surveyor", "Surveyor", "person"),
+      field("deposit_in", "Deposit in", "yes_no"),
       field("boat_owner", "Owner of the boat", "link", links_to: "contact"), field("notes", "Notes", "long_text"),
-      field("extras", "Extras", "choices", choices: [%w[mast Mast], %w[engine Engine]]), field("seen_at", "Seen at", "datetime"),
-      field("days_quiet", "Days quiet", "number", formula: "days_between(seen_at, today)"), field("open_tickets", "Open tickets", "number", formula: "count(ticket.boat, stage != 'closed')"),
-      field("deposit", "Deposit", "money")]
+      field("extras", "Extras", "choices", choices: [%w[mast Mast], %w[engine Engine]]),
+      field("seen_at", "Seen at", "datetime"),
+      field("days_quiet", "Days quiet", "number", formula: "days_between(seen_at, today)"),
+      field("open_tickets", "Open tickets", "number", formula: "count(ticket.boat, stage != 'closed')"),
+      field("deposit", "Deposit", "money")
+    ]
   end
 
   def a_calendar(**changes)
@@ -42,7 +83,8 @@ module Builders
       days_off: Core::DaysOff.new(region: "ie", stretches: [yard_shut]), **changes)
   end
 
-  def a_condition(field, test, value = nil, **more) = Core::Condition.new(field: field, test: test, value: value, **more)
+  def a_condition(field, test, value = nil, **more) =
+    Core::Condition.new(field: field, test: test, value: value, **more)
 
   def all_of(*items) = Core::Group.new(mode: "all", items: items)
 
@@ -50,53 +92,94 @@ module Builders
 
   def set_to(field, by, to) = Core::Actions::Setting.new(field: field, by: by, to: to)
 
-  def a_task(**given) = Core::Actions::MakeTask.of(title: "Call the owner", assign: {"to" => "person", "person" => "maren"}, **given)
+  def a_task(**given) =
+    Core::Actions::MakeTask.of(title: "Call the owner", assign: {"to" => "person", "person" => "maren"}, **given)
 
   def a_branch(*conditions, run: [a_task]) = Core::Branch.new(conditions: all_of(*conditions), actions: run)
 
   def a_rule(**given)
-    usual = {name: "Survey booked", kind: "deal", trigger: {"when" => "stage_entered", "stages" => ["survey_booked"]}, how_often: "every_time",
-             branching: "first", only_if: Core::Group.always, branches: [a_branch], otherwise: nil}
+    usual = {
+      name: "Survey booked", kind: "deal", trigger: {"when" => "stage_entered", "stages" => ["survey_booked"]},
+      how_often: "every_time", branching: "first", only_if: Core::Group.always, branches: [a_branch], otherwise: nil
+    }
     Core::Rule.new(**usual, **given)
   end
 
-  def compiled(rule, calendar: nil, schema: calendar ? a_schema(calendar: calendar) : a_schema, **names) = Core::CompiledRule.bind!(rule, schema, **names)
+  def compiled(rule, calendar: nil, schema: calendar ? a_schema(calendar: calendar) : a_schema, **names) =
+    Core::CompiledRule.bind!(rule, schema, **names)
 
   def an_event(after: {}, before: {}, what: "record_changed", **given)
     usual = {id: 1, kind: "deal", record_id: 7, who: "hollie", at: NOON}
     Core::Event.new(**usual, what: what, before: before, after: {"title" => "Quiet Hour"}.merge(after), **given)
   end
 
-  def facts(after: {}, before: {}, linked: {}, related: {}, **given) = Core::Facts.new(an_event(after: after, before: before, **given), linked, related)
+  def facts(after: {}, before: {}, linked: {}, related: {}, **given) =
+    Core::Facts.new(an_event(after: after, before: before, **given), linked, related)
 
   # A deal that has just come into Survey booked.
   def booked(after = {}, **given)
     facts(after: {"stage" => "survey_booked"}.merge(after), before: {"stage" => "quoted"}.merge(after), **given)
   end
 
-  def problems_of(rule, schema: a_schema) = Core::Checks.run(rule, schema).map { |problem| "#{problem.where}: #{problem.text}" }
+  def problems_of(rule, schema: a_schema) =
+    Core::Checks.run(rule, schema).map { |problem| "#{problem.where}: #{problem.text}" }
 
-  # A kit of eight tasks with two decision points, as in a kit file. It counts back from the survey date of the small yard.
+  # A kit of eight tasks with two decision points, as in a kit file. It counts back from the survey date of the small
+  # yard.
   def self.launch_kit(target: "survey_date", queue: "callbacks")
     to_queue = {"to" => "queue", "queue" => queue}
-    back = ->(count, unit, **more) { {"count" => count, "unit" => unit, "direction" => "before", "from" => "target"}.merge(more.transform_keys(&:to_s)) }
+    back = ->(count, unit, **more) do
+      {"count" => count, "unit" => unit, "direction" => "before", "from" => "target"}.merge(more.transform_keys(&:to_s))
+    end
     comes = ->(count) { {"count" => count, "unit" => "working_days"} }
-    task = ->(key, title, assign, due, **more) { {"key" => key, "title" => title, "assign" => assign, "due" => due}.merge((assign == to_queue) ? {} : {"fallback" => to_queue}).merge(more.transform_keys(&:to_s)) }
+    task = ->(key, title, assign, due, **more) do
+      {"key" => key, "title" => title, "assign" => assign, "due" => due}.merge(
+        (assign == to_queue) ? {} : {"fallback" => to_queue}
+      ).merge(more.transform_keys(&:to_s))
+    end
     after = ->(*ways) { ways.map { |way| way.map { |key, answer| {"task" => key, "answer" => answer}.compact } } }
     owner = {"to" => "owner"}
-    {"format" => "yenvo-kit/1", "name" => "Launch", "record" => "deal", "count" => "back", "from" => target, "day_off" => "earlier", "phases" => [
-      {"name" => "Ashore", "tasks" => [
-        task.call("hoist", "Book a hoist slot for {{ record.title }}", to_queue, back.call(30, "days")),
-        task.call("hull", "Look over the hull", {"to" => "field", "field" => "surveyor"}, back.call(21, "days"), answers: ["Sound", "Needs work", "Unsafe"]),
-        task.call("quote", "Quote the extra work", owner, comes.call(2), after: after.call([["hull", "Needs work"]])),
-        task.call("agreed", "Did the owner agree?", owner, comes.call(5), answers: %w[Yes No Silent], after: after.call([["quote"]])),
-        task.call("stop", "Stop the launch, tell the owner", {"to" => "person", "person" => "maren"}, comes.call(0), after: after.call([["hull", "Unsafe"]], [["agreed", "No"]]))
-      ]},
-      {"name" => "Going in", "tasks" => [
-        task.call("antifoul", "Antifoul", to_queue, back.call(5, "working_days"), after: after.call([["hull", "Sound"]], [["agreed", "Yes"]])),
-        task.call("mast", "Step the mast", to_queue, back.call(2, "working_days"), after: after.call([["antifoul"]])),
-        task.call("launch", "Launch", to_queue, back.call(0, "days", at: "10:00"), after: after.call([["hoist"], ["mast"]]))
-      ]}
-    ]}
+    {
+      "format" => "yenvo-kit/1", "name" => "Launch", "record" => "deal", "count" => "back", "from" => target,
+      "day_off" => "earlier",
+      "phases" => [
+        {
+          "name" => "Ashore",
+          "tasks" => [
+            task.call("hoist", "Book a hoist slot for {{ record.title }}", to_queue, back.call(30, "days")),
+            task.call(
+              "hull", "Look over the hull", {"to" => "field", "field" => "surveyor"}, back.call(21, "days"),
+              answers: ["Sound", "Needs work", "Unsafe"]
+            ),
+            task.call(
+              "quote", "Quote the extra work", owner, comes.call(2), after: after.call([["hull", "Needs work"]])
+            ),
+            task.call(
+              "agreed", "Did the owner agree?", owner, comes.call(5), answers: %w[Yes No Silent],
+              after: after.call([["quote"]])
+            ),
+            task.call(
+              "stop", "Stop the launch, tell the owner", {"to" => "person", "person" => "maren"}, comes.call(0),
+              after: after.call([%w[hull Unsafe]], [%w[agreed No]])
+            )
+          ]
+        },
+        {
+          "name" => "Going in",
+          "tasks" => [
+            task.call(
+              "antifoul", "Antifoul", to_queue, back.call(5, "working_days"),
+              after: after.call([%w[hull Sound]], [%w[agreed Yes]])
+            ),
+            task.call(
+              "mast", "Step the mast", to_queue, back.call(2, "working_days"), after: after.call([["antifoul"]])
+            ),
+            task.call(
+              "launch", "Launch", to_queue, back.call(0, "days", at: "10:00"), after: after.call([["hoist"], ["mast"]])
+            )
+          ]
+        }
+      ]
+    }
   end
 end

@@ -5,7 +5,38 @@ require "securerandom"
 # A real MariaDB with the boatyard's people, kinds and fields in it, and nothing else.
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
-  TABLES = %i[trash timers comments attachments presets proposals kit_copies kits kit_versions turns notices fuses job_records jobs stale past_links tasks runs rule_spans rules rule_versions waiting journal interactions links record_index records account_active_session_keys counts failed_sign_ins].freeze
+  TABLES = %i[
+    trash
+    timers
+    comments
+    attachments
+    presets
+    proposals
+    kit_copies
+    kits
+    kit_versions
+    turns
+    notices
+    fuses
+    job_records
+    jobs
+    stale
+    past_links
+    tasks
+    runs
+    rule_spans
+    rules
+    rule_versions
+    waiting
+    journal
+    interactions
+    links
+    record_index
+    records
+    account_active_session_keys
+    counts
+    failed_sign_ins
+  ].freeze
 
   class << self
     # @return [String] URL of the server, without a database
@@ -40,6 +71,14 @@ module Database
       end
     end
 
+    # Makes a database of that address with the bare boatyard in it.
+    def fill_at(url)
+      require "yenvo/engine"
+      server, name = url.match(%r{\A(.+)/(\w+)\z}).captures
+      Sequel.connect(server) { |db| db.run "CREATE DATABASE #{name} CHARACTER SET utf8mb4" }
+      fill(url)
+    end
+
     private
 
     def fill(url)
@@ -56,14 +95,26 @@ module Database
   def db = root.db
   def cause(who = "hollie", at: NOW) = Yenvo::Store::Journal::Cause.person(who, at)
 
-  def make(kind, given = {}, who: "hollie", at: NOW, **values) = root.records.make(kind, {"title" => "Quiet Hour", **given, **values}, cause: cause(who, at: at))
-  def change(id, values, who: "hollie", at: NOW, **more) = root.records.change(id, values, cause: cause(who, at: at), **more)
+  def make(kind, given = {}, who: "hollie", at: NOW, **values) =
+    root.records.make(kind, {"title" => "Quiet Hour", **given, **values}, cause: cause(who, at: at))
+
+  def change(id, values, who: "hollie", at: NOW, **more) =
+    root.records.change(id, values, cause: cause(who, at: at), **more)
 
   # Publishes a rule, written as in a rule file, before all that follows.
   # @return [Hash] row of the rule
   def publish(plain = {}, at: NOW, **values)
     plain = plain.merge(values) if plain.is_a?(Hash)
-    rule = plain.is_a?(Hash) ? Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "name" => "A rule", "record" => "deal"}.merge(plain)) : plain
+    rule =
+      (
+        if plain.is_a?(Hash)
+          Yenvo::Core::RuleReader.read!(
+            {"format" => "yenvo-rule/1", "name" => "A rule", "record" => "deal"}.merge(plain)
+          )
+        else
+          plain
+        end
+      )
     row = root.rules.make(rule, cause: cause("maren", at: at))
     root.rules.publish(row[:id], rule, cause: cause("maren", at: at))
     root.rules.find!(row[:id])
@@ -81,14 +132,26 @@ module Database
 
   # The rule of most examples: entering Survey booked makes a call for the owner.
   def survey_rule(**changes)
-    {"name" => "Survey booked", "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]},
-     "branches" => [{"do" => [{"action" => "task", "title" => "Call about {{ record.title }}", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}, "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}}]}]}
-      .merge(changes.transform_keys(&:to_s))
+    {
+      "name" => "Survey booked", "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]},
+      "branches" => [
+        {
+          "do" => [
+            {
+              "action" => "task", "title" => "Call about {{ record.title }}", "assign" => {"to" => "owner"},
+              "fallback" => {"to" => "queue", "queue" => "callbacks"},
+              "due" => {"count" => 1, "unit" => "working_days", "at" => "09:00"}
+            }
+          ]
+        }
+      ]
+    }.merge(changes.transform_keys(&:to_s))
   end
 
   # Lets a worker settle all that waits.
   # @return [Integer] entries
-  def work(at: NOW + 0.05) = Yenvo::Engine::Worker.new(root, clock: FixedClock.new(at), log: SemanticLogger["spec"]).drain
+  def work(at: NOW + 0.05) =
+    Yenvo::Engine::Worker.new(root, clock: FixedClock.new(at), log: SemanticLogger["spec"]).drain
 
   # Lets time pass without a stop: everything that comes due does so in order, each at its moment.
   # @return [Time] where the clock stands then

@@ -35,7 +35,9 @@ module Hands
 
     # What checks say under a field moves what stands below it; a person waits until it stands still.
     def still(element)
-      rect = -> { element.evaluate_script("(() => { const at = this.getBoundingClientRect(); return [at.x, at.y] })()") }
+      rect = -> do
+        element.evaluate_script("(() => { const at = this.getBoundingClientRect(); return [at.x, at.y] })()")
+      end
       before = rect.call
       20.times do
         page.evaluate_async_script("requestAnimationFrame(() => requestAnimationFrame(() => arguments[0]()))")
@@ -72,11 +74,16 @@ module Hands
     # Things that Tab stops at, in order, and whether each is what is looked for.
     LOOK = <<~JS
       const wanted = arguments[0], name = arguments[1]
-      const stops = [...document.querySelectorAll('a[href], button:not([disabled]), input:not([disabled]), select, textarea, summary, [tabindex]')]
+      const reached = 'a[href], button:not([disabled]), input:not([disabled]), select, textarea, summary, [tabindex]'
+      const stops = [...document.querySelectorAll(reached)]
         .filter((one) => one.tabIndex >= 0 && one.offsetParent !== null)
       const called = (one) => (one.getAttribute('aria-label') || one.textContent || '').trim().replace(/\\s+/g, ' ')
       const labelled = (one) => [...(one.labels || [])].map((label) => label.textContent.trim()).includes(name)
-      const fits = (one) => wanted === 'css' ? one.matches(name) : wanted === 'field' ? one.matches('input, textarea') && (called(one) === name || labelled(one)) : one.matches('a, button') && called(one) === name
+      const fits = {
+        css: (one) => one.matches(name),
+        field: (one) => one.matches('input, textarea') && (called(one) === name || labelled(one)),
+        button: (one) => one.matches('a, button') && called(one) === name,
+      }[wanted]
       return [stops.indexOf(document.activeElement), stops.findIndex(fits)]
     JS
 
@@ -121,13 +128,17 @@ module Hands
     private
 
     def type(*keys) = keys.each { |key| page.driver.browser.action.send_keys(key).perform }
-    def chord(*keys, last) = keys.inject(page.driver.browser.action) { |action, key| action.key_down(key) }.send_keys(last).then { |action| keys.inject(action) { |all, key| all.key_up(key) } }.perform
+
+    def chord(*keys, last) =
+      keys.inject(page.driver.browser.action) { |action, key| action.key_down(key) }.send_keys(last)
+        .then { |action| keys.inject(action) { |all, key| all.key_up(key) } }.perform
 
     # Goes there by Tab, or back by Shift and Tab, and makes sure to have arrived.
     def reach(wanted, name)
       ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + Capybara.default_max_wait_time
       while Process.clock_gettime(Process::CLOCK_MONOTONIC) < ends
-        here, there = page.evaluate_script("(function () { #{LOOK} })(#{JSON.generate(wanted)}, #{JSON.generate(name)})")
+        here, there =
+          page.evaluate_script("(function () { #{LOOK} })(#{JSON.generate(wanted)}, #{JSON.generate(name)})")
         next wait_a_frame if there.negative?
         return true if here == there
 
@@ -150,7 +161,12 @@ module Hands
     def walk_to(words)
       type(:home)
       60.times do
-        at = page.evaluate_script("(() => { const list = document.querySelector('[role=listbox]'); const id = list.getAttribute('aria-activedescendant'); return id ? document.getElementById(id).textContent.trim().replace(/^✓\\s*/, '') : '' })()")
+        at =
+          page.evaluate_script(
+            "(() => { const list = document.querySelector('[role=listbox]'); const id = " \
+            "list.getAttribute('aria-activedescendant'); return id ? " \
+            "document.getElementById(id).textContent.trim().replace(/^✓\\s*/, '') : '' })()"
+          )
         return true if at == words
 
         type(:down)

@@ -10,7 +10,9 @@ module Processes
 
   # @return [Integer] pid of a worker process
   def start_worker(url, **env)
-    spawn(environment(url, **env), "bin/yenvo", "worker", out: File::NULL, err: log("worker"), pgroup: true).tap { |pid| started << pid }
+    spawn(
+      environment(url, **env), "bin/yenvo", "worker", out: File::NULL, err: log("worker"), pgroup: true
+    ).tap { |pid| started << pid }
   end
 
   # @return [Integer] pid of the web process that was started last
@@ -18,8 +20,14 @@ module Processes
 
   # @return [String] address of a web process, once it answers
   def start_web(url, port: free_port, **env)
-    started << @web_pid = spawn(environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), "bin/yenvo", "web", out: File::NULL, err: log("web"), pgroup: true)
-    "http://127.0.0.1:#{port}".tap { |address| wait_until("the web process answers", seconds: 90) { answers?(address) } }
+    started << @web_pid =
+                 spawn(
+                   environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), "bin/yenvo", "web", out: File::NULL,
+                   err: log("web"), pgroup: true
+                 )
+    "http://127.0.0.1:#{port}".tap do |address|
+      wait_until("the web process answers", seconds: 90) { answers?(address) }
+    end
   end
 
   def kill(pid, signal = "KILL")
@@ -57,6 +65,8 @@ module Processes
   def log(name) = [File.expand_path("../../tmp/spec-#{name}.log", __dir__), "a"]
 
   def environment(url, **env)
-    {"DATABASE_URL" => url, "YENVO_SECRET" => SECRET, "YENVO_LOG" => "warn", "YENVO_POLL_SECONDS" => "0.05"}.merge(env.transform_keys(&:to_s))
+    {"DATABASE_URL" => url, "YENVO_SECRET" => SECRET, "YENVO_LOG" => "warn", "YENVO_POLL_SECONDS" => "0.05"}.merge(
+      env.transform_keys(&:to_s)
+    )
   end
 end

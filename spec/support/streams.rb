@@ -10,14 +10,20 @@ module Streams
     def initialize(address, name)
       @uri = URI(address)
       take_token
-      ask("Post", "/api/sign-in", JSON.generate(email: "#{name}@fennick.example", password: Yenvo::Settings::DEMO_PASSWORD))
+      ask(
+        "Post", "/api/sign-in",
+        JSON.generate(email: "#{name}@fennick.example", password: Yenvo::Settings::DEMO_PASSWORD)
+      )
       take_token
     end
 
     # Sends what the page sends: without a body there is no type of one either.
     # @return [Net::HTTPResponse]
     def ask(method, path, body = nil)
-      request = Net::HTTP.const_get(method).new(path, {"cookie" => @cookie, "x-csrf-token" => @token, "content-type" => body && "application/json"}.compact)
+      request =
+        Net::HTTP.const_get(method).new(
+          path, {"cookie" => @cookie, "x-csrf-token" => @token, "content-type" => body && "application/json"}.compact
+        )
       request.body = body
       request["content-length"] = "0" if method == "Post" && body.nil?
       answer = Net::HTTP.start(@uri.host, @uri.port, read_timeout: 30) { |http| http.request(request) }

@@ -20,7 +20,9 @@ module WebClient
 
     attr_reader :clock
 
-    def settings = @settings ||= Yenvo::Settings.load("DATABASE_URL" => Database.url, "YENVO_SECRET" => "s" * 64, "YENVO_DEMO" => "1")
+    def settings =
+      @settings ||=
+        Yenvo::Settings.load("DATABASE_URL" => Database.url, "YENVO_SECRET" => "s" * 64, "YENVO_DEMO" => "1")
 
     def contract = @contract ||= Yenvo::Web::Contract.new(Yenvo::Web::Contract::DOCUMENT)
 
@@ -67,6 +69,7 @@ module WebClient
     return if status >= 500 || [400, 401, 413, 415, 429].include?(status) || !last_response.body.start_with?("{")
     return if status == 403 && !operation.plain["responses"].key?("403")
 
-    expect(WebClient.contract.answer_problems(operation, status, JSON.parse(last_response.body))).to eq([]), "#{method} #{path} answered #{status} against its description: #{last_response.body[0, 600]}"
+    expect(WebClient.contract.answer_problems(operation, status, JSON.parse(last_response.body))).to eq([]),
+      "#{method} #{path} answered #{status} against its description: #{last_response.body[0, 600]}"
   end
 end

@@ -6,7 +6,9 @@ require "stringio"
 RSpec.describe "The house" do
   it "answers for health, readiness and metrics without a sign-in" do
     %w[/healthz /readyz].each { |path| expect(JSON.parse(get(path).body)).to eq("ok" => true) }
-    expect(get("/metrics").body).to include("yenvo_http_calls_total", "yenvo_waiting_entries 0", "yenvo_late_timer_seconds 0")
+    expect(get("/metrics").body).to include(
+      "yenvo_http_calls_total", "yenvo_waiting_entries 0", "yenvo_late_timer_seconds 0"
+    )
     expect(get("/openapi.yaml").body).to start_with("openapi: 3.1.0")
   end
 
@@ -22,10 +24,15 @@ RSpec.describe "The house" do
 
   it "refuses every call of its description to somebody who has not signed in" do
     open = %w[/api/session /api/sign-in /api/sign-out]
-    WebClient.contract.operations.reject { |operation| open.include?(operation.path) || operation.path.start_with?("/api/door/") }.each do |operation|
-      call(operation.method, operation.path.gsub(/\{\w+\}/, "1"), %w[post put patch].include?(operation.method) ? {} : nil)
-      expect(status).to eq(401), "#{operation.method} #{operation.path} answered #{status}"
-    end
+    WebClient.contract.operations
+      .reject { |operation| open.include?(operation.path) || operation.path.start_with?("/api/door/") }
+      .each do |operation|
+        call(
+          operation.method, operation.path.gsub(/\{\w+\}/, "1"),
+          %w[post put patch].include?(operation.method) ? {} : nil
+        )
+        expect(status).to eq(401), "#{operation.method} #{operation.path} answered #{status}"
+      end
   end
 
   it "says in the setup what records hold and rules are made of" do
@@ -41,25 +48,33 @@ RSpec.describe "The house" do
     owner = make("contact", "title" => "Aldo", "phone" => "+353 555 0147")["id"]
     sign_in("hollie")
     pages = %w[/api/records?kind=deal /api/records?kind=deal&sort=value /api/worklist /api/trail /api/rules]
-    counts = [3, 57].map do |more|
-      more.times { |i| make("deal", "title" => "Boat #{i}", "stage" => "survey_booked", "boat_owner" => owner, "value" => i) }
-      work
-      pages.each { |path| get_json(path) }
-      pages.map do |path|
-        log = StringIO.new
-        db.loggers << Logger.new(log)
-        get_json(path)
-        db.loggers.clear
-        log.string.scan(/\) (?:SELECT|UPDATE|INSERT|DELETE)/).size
+    counts =
+      [3, 57].map do |more|
+        more.times do |i|
+          make("deal", "title" => "Boat #{i}", "stage" => "survey_booked", "boat_owner" => owner, "value" => i)
+        end
+        work
+        pages.each { |path| get_json(path) }
+        pages.map do |path|
+          log = StringIO.new
+          db.loggers << Logger.new(log)
+          get_json(path)
+          db.loggers.clear
+          log.string.scan(/\) (?:SELECT|UPDATE|INSERT|DELETE)/).size
+        end
       end
-    end
     # A page that is not full looks for records without a value, too, which is one query more.
     expect(counts[0].zip(counts[1])).to all(satisfy { |few, many| many <= few })
     expect(counts[0]).to all(be_between(3, 15))
   end
 
   it "reads its settings once, and names all that is wrong with them" do
-    expect { Yenvo::Settings.load("PORT" => "many", "YENVO_SECRET" => "short") }.to raise_error(Yenvo::Core::Error, /DATABASE_URL must be given.*YENVO_SECRET must have at least 64.*PORT must be a number above 0; "many" is none/)
-    expect(Yenvo::Settings.load("DATABASE_URL" => "mysql2://u:hidden@h/d", "YENVO_SECRET" => "s" * 64).inspect).not_to include("hidden")
+    expect { Yenvo::Settings.load("PORT" => "many", "YENVO_SECRET" => "short") }.to raise_error(
+      Yenvo::Core::Error,
+      /DATABASE_URL must be given.*YENVO_SECRET must have at least 64.*PORT must be a number above 0; "many" is none/
+    )
+    expect(
+      Yenvo::Settings.load("DATABASE_URL" => "mysql2://u:hidden@h/d", "YENVO_SECRET" => "s" * 64).inspect
+    ).not_to include("hidden")
   end
 end

@@ -6,17 +6,46 @@ RSpec.describe "The whole language over the API" do
   before { sign_in("maren") }
 
   it "tells at once what rules set before the save" do
-    publish({"name" => "Due", "record" => "ticket", "run" => "before_save", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "due", "date" => {"count" => 10, "unit" => "working_days"}}]}]}]})
+    publish(
+      {
+        "name" => "Due", "record" => "ticket", "run" => "before_save", "trigger" => {"when" => "record_made"},
+        "branches" => [
+          {
+            "do" => [
+              {"action" => "set", "values" => [{"field" => "due", "date" => {"count" => 10, "unit" => "working_days"}}]}
+            ]
+          }
+        ]
+      }
+    )
     made = call(:post, "/api/records", kind: "ticket", values: {"title" => "Hull"})
-    expect(made["set_by"]).to match([{"rule" => hash_including("name" => "Due"), "words" => ["Due is set to Tue 8 Dec 2026"]}])
+    expect(made["set_by"]).to match(
+      [{"rule" => hash_including("name" => "Due"), "words" => ["Due is set to Tue 8 Dec 2026"]}]
+    )
     expect(made["values"]["due"]).to eq("2026-12-08")
   end
 
   it "finds gaps and overlaps, tries one record changed, and counts over a filter" do
     task = survey_rule["branches"][0]["do"]
-    two = rule("branches" => [{"if" => {"all" => [{"field" => "boat_length", "test" => "more", "value" => 12}]}, "do" => task}, {"if" => {"all" => [{"field" => "boat_length", "test" => "more", "value" => 15}, {"field" => "value", "test" => "more", "value" => 5}]}, "do" => task}])
+    two =
+      rule(
+        "branches" => [
+          {"if" => {"all" => [{"field" => "boat_length", "test" => "more", "value" => 12}]}, "do" => task},
+          {
+            "if" => {
+              "all" => [
+                {"field" => "boat_length", "test" => "more", "value" => 15},
+                {"field" => "value", "test" => "more", "value" => 5}
+              ]
+            },
+            "do" => task
+          }
+        ]
+      )
     checked = call(:post, "/api/try/check", rule: two)
-    expect([checked["problems"].map { |one| one["text"] }, checked["notes"].map { |one| one["kind"] }]).to match([[/earlier branches take every such case/], %w[gap overlap]])
+    expect([checked["problems"].map { |one| one["text"] }, checked["notes"].map { |one| one["kind"] }]).to match(
+      [[/earlier branches take every such case/], %w[gap overlap]]
+    )
     deal = make("deal", "stage" => "quoted", "boat_length" => 13, "value" => 1)["id"]
     make("deal", "stage" => "survey_booked", "boat_length" => 13, "value" => 2)
     plan = call(:post, "/api/try/one", rule: rule, record_id: deal, change: {"stage" => "survey_booked"})
@@ -32,7 +61,10 @@ RSpec.describe "The whole language over the API" do
   it "compares versions in words, publishes an old one again, and starts rules by hand" do
     row = publish(survey_rule("trigger" => {"when" => "by_hand"}))
     id = row[:id]
-    call(:post, "/api/rules/#{id}/publish", rule: rule("trigger" => {"when" => "by_hand"}, "how_often" => "once_per_record"), stamp: nil)
+    call(
+      :post, "/api/rules/#{id}/publish",
+      rule: rule("trigger" => {"when" => "by_hand"}, "how_often" => "once_per_record"), stamp: nil
+    )
     found = get_json("/api/rules/#{id}/compare/1/2")
     expect(found["changes"]).to eq([{"where" => "Rule", "text" => "how often was every time, is once per record"}])
     expect(call(:post, "/api/rules/#{id}/publish", rule: found["one"], stamp: nil)["version"]).to eq(3)
@@ -57,8 +89,12 @@ RSpec.describe "The whole language over the API" do
     run = get_json("/api/trail?record=#{deal}")["runs"].first["id"]
     expect(get_json("/api/runs/#{run}")["event"]).to eq("Maren Oduya ran the rule on all that match")
     seen = call(:post, "/api/undo/preview", run: run)
-    expect(seen["items"].map { |one| one.slice("words", "back") }).to eq([{"words" => "Task “Call about Quiet Hour”", "back" => true}])
-    expect(call(:post, "/api/undo", rule: row[:id], since: "2026-11-24T00:00:00Z")["items"].map { |one| one["back"] }).to eq([true])
+    expect(seen["items"].map { |one| one.slice("words", "back") }).to eq(
+      [{"words" => "Task “Call about Quiet Hour”", "back" => true}]
+    )
+    expect(
+      call(:post, "/api/undo", rule: row[:id], since: "2026-11-24T00:00:00Z")["items"].map { |one| one["back"] }
+    ).to eq([true])
     expect(get_json("/api/trail?result=undone")["runs"].first).to include("state" => "undone", "undone_by" => "maren")
     call(:post, "/api/undo", rule: row[:id], since: "yesterday")
     expect(status).to eq(422)
@@ -69,7 +105,9 @@ RSpec.describe "The whole language over the API" do
     expect(found["patterns"].size).to be >= 20
     draft = call(:post, "/api/patterns", key: "deal-stage-checklist")
     expect([status, draft["state"]]).to eq([201, "draft"])
-    expect(call(:post, "/api/try/check", rule: draft["rule"])["problems"].map { |one| one["where"] }).to include("trigger.stages")
+    expect(call(:post, "/api/try/check", rule: draft["rule"])["problems"].map { |one| one["where"] }).to include(
+      "trigger.stages"
+    )
     found["patterns"].each do |pattern|
       made = call(:post, "/api/patterns", key: pattern["key"])
       problems = call(:post, "/api/try/check", rule: made["rule"])["problems"]
@@ -78,11 +116,27 @@ RSpec.describe "The whole language over the API" do
   end
 
   it "tells people by notice, and keeps what each has read" do
-    publish(survey_rule("trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "New: {{ record.title }}"}]}]))
+    publish(
+      survey_rule(
+        "trigger" => {"when" => "record_made"},
+        "branches" => [
+          {
+            "do" => [
+              {
+                "action" => "notice",
+                "assign" => {"to" => "person", "person" => "maren"}, "text" => "New: {{ record.title }}"
+              }
+            ]
+          }
+        ]
+      )
+    )
     make("deal")
     work
     found = get_json("/api/notices")
-    expect([found["unread"], found["notices"].first.slice("text", "read")]).to eq([1, {"text" => "New: Quiet Hour", "read" => false}])
+    expect([found["unread"], found["notices"].first.slice("text", "read")]).to eq(
+      [1, {"text" => "New: Quiet Hour", "read" => false}]
+    )
     expect(call(:post, "/api/notices/read", ids: [found["notices"][0]["id"]])).to eq("unread" => 0)
     sign_in("wen")
     expect(get_json("/api/notices")["notices"]).to eq([])
@@ -93,7 +147,11 @@ RSpec.describe "The whole language over the API" do
     run = make("deal", "stage" => "survey_booked") && work && db[:runs].get(:id)
     %w[tobias hollie].each do |who|
       sign_in(who)
-      [[:post, "/api/undo", {run: run}], [:post, "/api/undo/preview", {run: run}], [:post, "/api/jobs", {rule_id: row[:id], total: 1}], [:post, "/api/patterns", {key: "missing-fields"}], [:put, "/api/rules/#{row[:id]}/position", {before: nil}], [:post, "/api/try", {rule: rule}]].each do |verb, path, body|
+      [
+        [:post, "/api/undo", {run: run}], [:post, "/api/undo/preview", {run: run}],
+        [:post, "/api/jobs", {rule_id: row[:id], total: 1}], [:post, "/api/patterns", {key: "missing-fields"}],
+        [:put, "/api/rules/#{row[:id]}/position", {before: nil}], [:post, "/api/try", {rule: rule}]
+      ].each do |verb, path, body|
         call(verb, path, body)
         expect(status).to eq(403), "#{who} #{path}"
       end
@@ -102,7 +160,15 @@ RSpec.describe "The whole language over the API" do
   end
 
   it "puts rules in another order, in which rules before the save then run" do
-    one, two = %w[One Two].map { |name| publish("name" => name, "run" => "before_save", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.title }} #{name}"}]}]}]) }
+    one, two =
+      %w[One Two].map do |name|
+        publish(
+          "name" => name, "run" => "before_save", "trigger" => {"when" => "record_made"},
+          "branches" => [
+            {"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.title }} #{name}"}]}]}
+          ]
+        )
+      end
     expect(make("deal", "title" => "A")["title"]).to eq("A One Two")
     order = call(:put, "/api/rules/#{two[:id]}/position", before: one[:id])
     expect(order["rules"].map { |rule| rule["name"] }).to eq(%w[Two One])
@@ -113,13 +179,23 @@ RSpec.describe "The whole language over the API" do
     clear_cookies
     form = get_json("/api/door/survey_requests")
     expect(form["fields"].map { |one| one["key"] }).to match_array(%w[survey_type wanted_by message])
-    call(:post, "/api/door/survey_requests/form", {values: {"title" => "Survey of Sallow", "survey_type" => "damage", "owner" => "maren"}}, token: nil)
+    call(
+      :post, "/api/door/survey_requests/form",
+      {values: {"title" => "Survey of Sallow", "survey_type" => "damage", "owner" => "maren"}}, token: nil
+    )
     expect(status).to eq(201)
     entry = db[:journal].where(what: "record_made").first
-    expect([JSON.parse(entry[:detail]), entry[:who], JSON.parse(entry[:after])["owner"]]).to eq([{"door" => "form"}, nil, nil])
+    expect([JSON.parse(entry[:detail]), entry[:who], JSON.parse(entry[:after])["owner"]]).to eq(
+      [{"door" => "form"}, nil, nil]
+    )
     call(:post, "/api/door/survey_requests/form", {values: {"survey_type" => "sail"}}, token: nil)
     expect([status, JSON.parse(last_response.body)["fields"].keys]).to match([422, include("survey_type")])
-    publish("name" => "Sort", "record" => "entry/survey_requests", "trigger" => {"when" => "form_sent"}, "branches" => [{"do" => [{"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "New"}]}])
+    publish(
+      "name" => "Sort", "record" => "entry/survey_requests", "trigger" => {"when" => "form_sent"},
+      "branches" => [
+        {"do" => [{"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "New"}]}
+      ]
+    )
     call(:post, "/api/door/survey_requests/form", {values: {"title" => "Survey of Tern"}}, token: nil)
     work
     sign_in("maren")
@@ -145,29 +221,51 @@ RSpec.describe "The whole language over the API" do
     sign_in("maren")
     opened = call(:put, "/api/setup/lists", kind: "entry/survey_requests", programs: true)
     expect(opened["secret"]).to match(/\A[A-Za-z0-9]{40}\z/)
-    expect(opened["setup"]["kinds"].find { |kind| kind["key"] == "entry/survey_requests" }).to include("program_door" => true)
+    expect(opened["setup"]["kinds"].find { |kind| kind["key"] == "entry/survey_requests" }).to include(
+      "program_door" => true
+    )
     expect(db[:kinds].select_map(:program_door).compact).not_to include(opened["secret"])
     expect([send_in.call(nil), send_in.call("x" * 40), send_in.call(opened["secret"])]).to eq([401, 401, 201])
-    publish("name" => "Secret recipe", "record" => "entry/survey_requests", "run" => "before_save", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.message }}"}]}]}])
+    publish(
+      "name" => "Secret recipe", "record" => "entry/survey_requests", "run" => "before_save",
+      "trigger" => {"when" => "record_made"},
+      "branches" => [
+        {"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.message }}"}]}]}
+      ]
+    )
     send_in.call(opened["secret"])
-    expect([status, last_response.body]).to match([422, satisfy { |text| text.include?("could not be taken") && !text.include?("recipe") }])
+    expect([status, last_response.body]).to match(
+      [422, satisfy { |text| text.include?("could not be taken") && !text.include?("recipe") }]
+    )
     sign_in("maren")
     call(:put, "/api/setup/lists", kind: "entry/survey_requests", programs: false)
     expect(send_in.call(opened["secret"])).to eq(404)
   end
 
   it "filters lists by ranges of numbers and dates" do
-    {"A" => ["2026-12-01", 5], "B" => ["2026-12-10", 50], "C" => ["2027-01-02", 500]}.each { |title, (date, value)| make("deal", "title" => title, "survey_date" => date, "value" => value) }
-    titles = ->(query) { get_json("/api/records?kind=deal&sort=title&down=0&#{query}")["rows"].map { |row| row["title"] } }
-    expect([titles.call("from.survey_date=2026-12-01&to.survey_date=2026-12-31"), titles.call("from.value=50"), titles.call("to.value=49.5"), titles.call("from.made=2026-11-24&to.made=2026-11-24")]).to eq([%w[A B], %w[B C], %w[A], %w[A B C]])
+    {"A" => ["2026-12-01", 5], "B" => ["2026-12-10", 50], "C" => ["2027-01-02", 500]}.each do |title, (date, value)|
+      make("deal", "title" => title, "survey_date" => date, "value" => value)
+    end
+    titles = ->(query) do
+      get_json("/api/records?kind=deal&sort=title&down=0&#{query}")["rows"].map { |row| row["title"] }
+    end
+    expect(
+      [
+        titles.call("from.survey_date=2026-12-01&to.survey_date=2026-12-31"), titles.call("from.value=50"),
+        titles.call("to.value=49.5"), titles.call("from.made=2026-11-24&to.made=2026-11-24")
+      ]
+    ).to eq([%w[A B], %w[B C], %w[A], %w[A B C]])
     get_json("/api/records?kind=deal&from.value=much")
     expect([status, JSON.parse(last_response.body)["fields"].keys]).to eq([422, ["value"]])
     get_json("/api/records?kind=deal&from.owner=1")
     expect(status).to eq(422)
   end
 
-  it "answers any rule with a sentence, never with a stack or half a write" do
-    bits = [nil, 1, -1, 1e300, "", "x" * 5_000, "{{", "{% for i in (1..9) %}x{% endfor %}", "= system('ls')", "=" * 400, [], {}, [[]], {"field" => "value"}, {"count" => 1}, true, "\u0000", "🙂", {"all" => [{"any" => [{"none" => []}]}]}]
+  it "answers any rule with a sentence, never with a stack or half a write", :slow do
+    bits = [
+      nil, 1, -1, 1e300, "", "x" * 5_000, "{{", "{% for i in (1..9) %}x{% endfor %}", "= system('ls')", "=" * 400, [],
+      {}, [[]], {"field" => "value"}, {"count" => 1}, true, "\u0000", "🙂", {"all" => [{"any" => [{"none" => []}]}]}
+    ]
     for_many(120) do |chance|
       plain = JSON.parse(JSON.generate(chance.rule.to_h.merge("record" => "deal")))
       3.times { damage(plain, chance, bits) }
@@ -194,7 +292,8 @@ RSpec.describe "The whole language over the API" do
     4.times do
       key = chance.some(at.is_a?(Hash) ? at.keys : at.each_index.to_a)
       inner = at[key]
-      break at[key] = Marshal.load(Marshal.dump(chance.some(bits))) if !(inner.is_a?(Hash) || inner.is_a?(Array)) || inner.empty? || chance.chance(0.3)
+      break at[key] = Marshal.load(Marshal.dump(chance.some(bits))) if !(inner.is_a?(Hash) || inner.is_a?(Array)) ||
+        inner.empty? || chance.chance(0.3)
 
       at = inner
     end

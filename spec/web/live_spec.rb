@@ -19,7 +19,9 @@ RSpec.describe "Live news", :committed, :processes do
     wait_until("the worker is up", seconds: 20) { root.waiting.count.zero? }
     stream = open_streams(Streams::Guest.new(address, "hollie"), 1)[0]
     id = make("deal", "stage" => "survey_booked")["id"]
-    wait_until("the news came", seconds: 2) { stream.heard?("\"tasks\":[#{db[:tasks].get(:id) || "?"}]") && stream.heard?("\"records\":[#{id}]") }
+    wait_until("the news came", seconds: 2) do
+      stream.heard?("\"tasks\":[#{db[:tasks].get(:id) || "?"}]") && stream.heard?("\"records\":[#{id}]")
+    end
   ensure
     stream&.close
   end
@@ -41,11 +43,16 @@ RSpec.describe "Live news", :committed, :processes do
     guest = Streams::Guest.new(address, "hollie")
     streams = open_streams(guest, 10)
     refused = guest.ask("Get", "/api/live")
-    expect([refused.code, refused["retry-after"], JSON.parse(refused.body)["error"]]).to match(["503", "30", /Too many pages/])
+    expect([refused.code, refused["retry-after"], JSON.parse(refused.body)["error"]]).to match(
+      ["503", "30", /Too many pages/]
+    )
     other = open_streams(Streams::Guest.new(address, "wen"), 1)
     streams.pop.close
     make("contact", "title" => "News")
-    wait_until("there is room again") { (one = guest.listen) && streams.push(one) && wait_until("an answer") { one.heard?("HTTP/1.1") } && one.heard?("200 OK") }
+    wait_until("there is room again") do
+      (one = guest.listen) && streams.push(one) && wait_until("an answer") { one.heard?("HTTP/1.1") } &&
+        one.heard?("200 OK")
+    end
   ensure
     [*streams, *other].each(&:close)
   end
@@ -55,7 +62,9 @@ RSpec.describe "Live news", :committed, :processes do
     streams = guests.transform_values { |guest| open_streams(guest, 1)[0] }
     expect(guests["hollie"].ask("Post", "/api/sign-out").code).to eq("200")
     root.db[:people].where(key: "wen").update(active: false)
-    db[:account_active_session_keys].where(account_id: db[:accounts].where(person: "callum").select(:id)).update(last_use: Sequel.lit("NOW() - INTERVAL 13 HOUR"))
+    db[:account_active_session_keys].where(account_id: db[:accounts].where(person: "callum").select(:id)).update(
+      last_use: Sequel.lit("NOW() - INTERVAL 13 HOUR")
+    )
     wait_until("three have ended") { %w[hollie wen callum].all? { |name| streams[name].ended? } }
     expect([streams["tobias"].ended?, guests["hollie"].ask("Get", "/api/setup").code]).to eq([false, "401"])
   ensure

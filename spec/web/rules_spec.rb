@@ -9,18 +9,27 @@ RSpec.describe "Rules over the API" do
   it "are drafted, checked, tried, published, paused and resumed by an administrator" do
     sign_in("maren")
     id = made["id"]
-    expect(made).to include("state" => "draft", "version" => nil, "sentence" => "Stage becomes Survey booked → Call about [deal]", "watches" => "Deal, change", "stamp" => 1)
+    expect(made).to include(
+      "state" => "draft", "version" => nil, "sentence" => "Stage becomes Survey booked → Call about [deal]",
+      "watches" => "Deal, change", "stamp" => 1
+    )
     kept = call(:put, "/api/rules/#{id}/draft", rule: rule.merge("name" => "Better"), stamp: 1)
     expect(kept).to include("name" => "Better", "stamp" => 2)
     expect(call(:post, "/api/try/check", rule: rule)["problems"]).to eq([])
-    expect(call(:post, "/api/try/check", rule: broken)["problems"]).to match([hash_including("path" => %w[trigger stages], "text" => "must name at least one")])
+    expect(call(:post, "/api/try/check", rule: broken)["problems"]).to match(
+      [hash_including("path" => %w[trigger stages], "text" => "must name at least one")]
+    )
     deal = make("deal", "stage" => "survey_booked")["id"]
     expect(call(:post, "/api/try", rule: rule, rule_id: id)).to include("looked_at" => 1, "counts" => {"1" => 1})
     plan = call(:post, "/api/try/one", rule: rule, record_id: deal)
-    expect(plan["tasks"].map { |task| [task["title"], task["to"], task["due"]["on"]] }).to eq([["Call about Quiet Hour", "Hollie Banner", "2026-11-25"]])
+    expect(plan["tasks"].map { |task| [task["title"], task["to"], task["due"]["on"]] }).to eq(
+      [["Call about Quiet Hour", "Hollie Banner", "2026-11-25"]]
+    )
     expect(plan["strip"]).to include("today" => "2026-11-24", "days_off" => include("2026-11-28", "2026-11-29"))
     expect([db[:runs].count, db[:tasks].count]).to eq([0, 0])
-    expect(call(:post, "/api/rules/#{id}/publish", rule: rule, stamp: 2)).to include("state" => "on", "version" => 1, "draft" => nil, "versions" => [hash_including("number" => 1, "by" => "maren")])
+    expect(call(:post, "/api/rules/#{id}/publish", rule: rule, stamp: 2)).to include(
+      "state" => "on", "version" => 1, "draft" => nil, "versions" => [hash_including("number" => 1, "by" => "maren")]
+    )
     expect(call(:post, "/api/rules/#{id}/pause")["state"]).to eq("paused")
     call(:post, "/api/rules/#{id}/pause")
     expect(status).to eq(422)
@@ -59,10 +68,19 @@ RSpec.describe "Rules over the API" do
       sign_in(who)
       expect(get_json("/api/rules")["rules"].size).to eq(1)
       expect(get_json("/api/rules/#{id}")["rule"]).to include("name" => "Survey booked")
-      {[:post, "/api/rules"] => {rule: rule}, [:put, "/api/rules/#{id}/draft"] => {rule: rule}, [:delete, "/api/rules/#{id}/draft"] => nil, [:post, "/api/rules/#{id}/publish"] => {rule: rule},
-       [:post, "/api/rules/#{id}/pause"] => nil, [:post, "/api/rules/#{id}/resume"] => nil, [:post, "/api/rule-files"] => {source: "x"}, [:post, "/api/try"] => {rule: rule}, [:post, "/api/try/one"] => {rule: rule, record_id: 1}}.each do |(method, path), body|
+      {
+        [:post, "/api/rules"] => {rule: rule},
+        [:put, "/api/rules/#{id}/draft"] => {rule: rule}, [:delete, "/api/rules/#{id}/draft"] => nil,
+        [:post, "/api/rules/#{id}/publish"] => {rule: rule},
+        [:post, "/api/rules/#{id}/pause"] => nil, [:post, "/api/rules/#{id}/resume"] => nil,
+        [:post, "/api/rule-files"] => {source: "x"}, [:post, "/api/try"] => {rule: rule},
+        [:post, "/api/try/one"] => {rule: rule, record_id: 1}
+      }.each do |(method, path), body|
         answer = call(method, path, body)
-        expect([status, answer["error"]]).to match([403, /Rules are written by administrators, and you are signed in as a (member|lead)/]), "#{who} #{method} #{path}"
+        expect([status, answer["error"]]).to match(
+          [403, /Rules are written by administrators, and you are signed in as a (member|lead)/]
+        ),
+          "#{who} #{method} #{path}"
       end
     end
     expect(root.rules.find!(id)).to include(state: "on", draft: nil)
@@ -74,7 +92,11 @@ RSpec.describe "Rules over the API" do
     expect(last_response["content-disposition"]).to include("survey-booked.yml")
     again = call(:post, "/api/rule-files", source: last_response.body)
     expect(again["rule"]).to eq(get_json("/api/rules/#{made["id"]}")["rule"])
-    refusal = call(:post, "/api/rule-files", source: "format: yenvo-rule/1\nname: 3\nrecord: deal\ntrigger: {when: never}\nbranches: []\n")
+    refusal =
+      call(
+        :post, "/api/rule-files",
+        source: "format: yenvo-rule/1\nname: 3\nrecord: deal\ntrigger: {when: never}\nbranches: []\n"
+      )
     expect(refusal["problems"].map { |one| one.values_at("line", "where") }).to eq([[2, "name"], [4, "trigger.when"]])
   end
 
@@ -83,7 +105,9 @@ RSpec.describe "Rules over the API" do
     make("deal", "stage" => "survey_booked")
     work
     sign_in("hollie")
-    expect(get_json("/api/rules")["rules"].first["figures"]).to include("runs" => 1, "open" => 1, "done" => 0, "failed" => 0, "answered_in" => nil)
+    expect(get_json("/api/rules")["rules"].first["figures"]).to include(
+      "runs" => 1, "open" => 1, "done" => 0, "failed" => 0, "answered_in" => nil
+    )
   end
 end
 
@@ -99,8 +123,20 @@ RSpec.describe "The trail over the API" do
     expect(page["runs"].map { |run| run.values_at("branches", "task_count", "state") }).to eq([[["1"], 1, "ran"]])
     expect(page["skips"].map { |skip| skip["why"] }).to eq(["Stage became Quoted", "Stage became Enquiry"])
     run = get_json("/api/runs/#{page["runs"][0]["id"]}")
-    expect(run).to include("event" => "Hollie Banner changed Stage from Enquiry to Survey booked", "milliseconds" => 2000, "tests" => [hash_including("label" => "Value", "phrase" => "is less than €100", "seen" => "€50", "met" => true)])
-    expect(run["actions"]).to match([hash_including("title" => "Call about Quiet Hour", "task" => {"id" => Integer, "state" => "open"}.transform_values { |value| (value == Integer) ? kind_of(Integer) : value })])
+    expect(run).to include(
+      "event" => "Hollie Banner changed Stage from Enquiry to Survey booked", "milliseconds" => 2000,
+      "tests" => [hash_including("label" => "Value", "phrase" => "is less than €100", "seen" => "€50", "met" => true)]
+    )
+    expect(run["actions"]).to match(
+      [
+        hash_including(
+          "title" => "Call about Quiet Hour", "task" =>
+            {"id" => Integer, "state" => "open"}.transform_values do |value|
+              (value == Integer) ? kind_of(Integer) : value
+            end
+        )
+      ]
+    )
     expect(run["set_off"].map { |one| one["what"] }).to eq(["task_made"])
     why = get_json("/api/trail/why-not?rule=#{rule[:id]}&entry=#{page["skips"][0]["entry"]}")
     expect(why).to include("in_force" => true, "ran" => false, "why" => "Stage became Quoted")

@@ -10,15 +10,35 @@ RSpec.describe "The set-up over the API" do
 
   it "adds and changes fields of every type, and records take them at once" do
     Yenvo::Core::Schema::TYPES.each do |type|
-      made = add({"label" => "My #{type}", "type" => type, "choices" => %w[choice choices].include?(type) ? [{"label" => "Red"}, {"label" => "Blue sky"}] : [], "links_to" => ("contact" if type == "link"), "unit" => nil})
+      made =
+        add(
+          {
+            "label" => "My #{type}", "type" => type,
+            "choices" => %w[choice choices].include?(type) ? [{"label" => "Red"}, {"label" => "Blue sky"}] : [],
+            "links_to" => ("contact" if type == "link"), "unit" => nil
+          }
+        )
       expect(status).to eq(201), last_response.body
       expect(field_of(made["setup"], "deal", made["key"])).to include("type" => type, "label" => "My #{type}")
     end
-    deal = call(:post, "/api/records", kind: "deal", values: {"title" => "Quiet Hour", "my_choice" => "blue_sky", "my_number" => 4})
+    deal =
+      call(
+        :post, "/api/records", kind: "deal",
+        values: {"title" => "Quiet Hour", "my_choice" => "blue_sky", "my_number" => 4}
+      )
     expect(deal["shown"]).to include("my_choice" => "Blue sky", "my_number" => "4")
-    changed = call(:put, "/api/setup/fields", kind: "deal", key: "my_choice", field: {label: "Colour", choices: [{key: "blue_sky", label: "Sky"}, {label: "Green"}]})
-    expect(field_of(changed["setup"], "deal", "my_choice")).to include("label" => "Colour", "choices" => [{"key" => "blue_sky", "label" => "Sky"}, {"key" => "green", "label" => "Green"}])
-    call(:put, "/api/setup/fields", kind: "deal", key: "my_choice", field: {label: "Colour", choices: [{label: "Only"}]})
+    changed =
+      call(
+        :put, "/api/setup/fields", kind: "deal", key: "my_choice",
+        field: {label: "Colour", choices: [{key: "blue_sky", label: "Sky"}, {label: "Green"}]}
+      )
+    expect(field_of(changed["setup"], "deal", "my_choice")).to include(
+      "label" => "Colour",
+      "choices" => [{"key" => "blue_sky", "label" => "Sky"}, {"key" => "green", "label" => "Green"}]
+    )
+    call(
+      :put, "/api/setup/fields", kind: "deal", key: "my_choice", field: {label: "Colour", choices: [{label: "Only"}]}
+    )
     expect([status, sentence]).to eq([422, "1 deal has Sky. Change it first, then take the choice away."])
     call(:delete, "/api/setup/fields", kind: "deal", key: "my_number")
     expect(get_json("/api/records/#{deal["id"]}")["record"]["shown"]).not_to have_key("my_number")
@@ -28,14 +48,20 @@ RSpec.describe "The set-up over the API" do
     make("deal", "title" => "Old", "value" => 100)
     add({"label" => "With tax", "type" => "money", "unit" => "€", "formula" => "value * 1.2"})
     work
-    expect(get_json("/api/records?kind=deal&sort=with_tax")["rows"].map { |row| row["shown"]["with_tax"] }).to eq(["€120"])
-    {"valu * 2" => /there is no "valu"/, "value +" => /must be a whole formula/, "title" => /must come to a number/}.each do |formula, text|
+    expect(get_json("/api/records?kind=deal&sort=with_tax")["rows"].map { |row| row["shown"]["with_tax"] }).to eq(
+      ["€120"]
+    )
+    {
+      "valu * 2" => /there is no "valu"/, "value +" => /must be a whole formula/, "title" => /must come to a number/
+    }.each do |formula, text|
       add({"label" => "Wrong", "type" => "number", "formula" => formula})
       expect([status, sentence]).to match([422, text])
     end
     call(:put, "/api/setup/fields", kind: "deal", key: "with_tax", field: {label: "With tax", formula: "with_tax + 1"})
     expect([status, sentence]).to match([422, /lead back to itself|does not/])
-    expect(call(:post, "/api/setup/formula", kind: "deal", formula: "=count(ticket.boat)")).to eq("problems" => [], "type" => "number")
+    expect(call(:post, "/api/setup/formula", kind: "deal", formula: "=count(ticket.boat)")).to eq(
+      "problems" => [], "type" => "number"
+    )
   end
 
   it "changes stages and sections, adds lists, and keeps records from losing theirs" do
@@ -45,7 +71,11 @@ RSpec.describe "The set-up over the API" do
     make("deal", "stage" => "quoted")
     call(:put, "/api/setup/stages", kind: "deal", stages: stages.reject { |one| one["key"] == "quoted" })
     expect([status, sentence]).to eq([422, "1 deal stands in Quoted. Move it first, then take it away."])
-    list = call(:post, "/api/setup/lists", label: "Wish", plural: "Wish list", about: "deal", sections: [{label: "New"}, {label: "Granted"}])
+    list =
+      call(
+        :post, "/api/setup/lists", label: "Wish", plural: "Wish list", about: "deal",
+        sections: [{label: "New"}, {label: "Granted"}]
+      )
     expect(list["key"]).to eq("entry/wish_list")
     deal = make("deal")["id"]
     call(:post, "/api/records/#{deal}/lists", list: "entry/wish_list")
@@ -57,11 +87,19 @@ RSpec.describe "The set-up over the API" do
   end
 
   it "renames a list, and opens and closes it for visitors" do
-    renamed = kind(call(:put, "/api/setup/lists", kind: "entry/gear_rounds", plural: "Gear checks", label: "Check")["setup"], "entry/gear_rounds")
+    renamed =
+      kind(
+        call(:put, "/api/setup/lists", kind: "entry/gear_rounds", plural: "Gear checks", label: "Check")["setup"],
+        "entry/gear_rounds"
+      )
     expect(renamed.values_at("plural", "label", "open_door")).to eq(["Gear checks", "Check", false])
     call(:put, "/api/setup/lists", kind: "entry/gear_rounds", plural: " ")
     expect([status, sentence]).to eq([422, "The name of the list takes a few words."])
-    expect(kind(call(:put, "/api/setup/lists", kind: "entry/gear_rounds", open: true)["setup"], "entry/gear_rounds")["open_door"]).to be(true)
+    expect(
+      kind(call(:put, "/api/setup/lists", kind: "entry/gear_rounds", open: true)["setup"], "entry/gear_rounds")[
+        "open_door"
+      ]
+    ).to be(true)
     get_json("/api/door/gear_rounds")
     expect(status).to eq(200)
     call(:put, "/api/setup/lists", kind: "entry/gear_rounds", open: false)
@@ -72,12 +110,18 @@ RSpec.describe "The set-up over the API" do
   end
 
   it "adds persons with a password that is shown once, and keeps their absences" do
-    given = {name: "Nia Brook", email: "nia@fennick.example", role: "member", team: "accounts", active: true, absences: [{from: "2026-12-01", to: "2026-12-05"}]}
+    given = {
+      name: "Nia Brook", email: "nia@fennick.example", role: "member", team: "accounts", active: true,
+      absences: [{from: "2026-12-01", to: "2026-12-05"}]
+    }
     made = call(:post, "/api/setup/persons", person: given)
     expect([status, made["key"], made["password"].size]).to eq([201, "nia_brook", 14])
     call(:post, "/api/setup/persons", person: given.merge(name: "Another"))
     expect([status, sentence]).to eq([422, "Somebody else has that already; choose another."])
-    call(:put, "/api/setup/persons", key: "maren", person: given.merge(name: "Maren", email: "maren@fennick.example", role: "member"))
+    call(
+      :put, "/api/setup/persons", key: "maren",
+      person: given.merge(name: "Maren", email: "maren@fennick.example", role: "member")
+    )
     expect([status, sentence]).to eq([422, "You cannot take away your own access."])
     clear_cookies
     @token = nil
@@ -86,35 +130,89 @@ RSpec.describe "The set-up over the API" do
   end
 
   it "tells which rules lean on what, and which watch a section" do
-    row = publish(survey_rule("only_if" => {"all" => [{"field" => "survey_type", "test" => "is", "value" => "damage"}]}))
+    row =
+      publish(survey_rule("only_if" => {"all" => [{"field" => "survey_type", "test" => "is", "value" => "damage"}]}))
     kit = Yenvo::Core::Kits::KitReader.read!(Builders.launch_kit(target: "launch_date", queue: "yard_work"))
     root.kits.make(kit, cause: cause("maren"))
     uses = ->(what) { get_json("/api/setup/uses?of=#{what.tr(" ", "+")}")["rules"].map { |one| one["name"] } }
-    expect([uses.call("field deal survey_type"), uses.call("choice deal survey_type damage"), uses.call("stage deal survey_booked"), uses.call("queue callbacks"), uses.call("field deal value"), uses.call("field ticket boat"), uses.call("field deal launch_date"), uses.call("field deal surveyor"), uses.call("queue yard_work")]).to eq([["Survey booked"], ["Survey booked"], ["Survey booked"], ["Survey booked"], [], ["Open tickets (worked-out field of deals)"], ["Launch"], ["Launch"], ["Launch"]])
-    expect(get_json("/api/setup/watching?kind=deal")["stages"]).to eq("survey_booked" => [{"id" => row[:id], "name" => "Survey booked"}])
+    expect(
+      [
+        uses.call("field deal survey_type"), uses.call("choice deal survey_type damage"),
+        uses.call("stage deal survey_booked"), uses.call("queue callbacks"), uses.call("field deal value"),
+        uses.call("field ticket boat"), uses.call("field deal launch_date"), uses.call("field deal surveyor"),
+        uses.call("queue yard_work")
+      ]
+    ).to eq(
+      [
+        ["Survey booked"], ["Survey booked"], ["Survey booked"], ["Survey booked"], [],
+        ["Open tickets (worked-out field of deals)"], ["Launch"], ["Launch"], ["Launch"]
+      ]
+    )
+    expect(get_json("/api/setup/watching?kind=deal")["stages"]).to eq(
+      "survey_booked" => [{"id" => row[:id], "name" => "Survey booked"}]
+    )
   end
 
   it "says of a rule that no longer fits the set-up that it does not run" do
-    row = publish(survey_rule("only_if" => {"all" => [{"field" => "survey_type", "test" => "is", "value" => "damage"}]}))
+    row =
+      publish(survey_rule("only_if" => {"all" => [{"field" => "survey_type", "test" => "is", "value" => "damage"}]}))
     expect(get_json("/api/rules")["rules"].map { |rule| rule["broken"] }).to eq([false])
     refusal = call(:delete, "/api/setup/fields", kind: "deal", key: "survey_type")
-    expect([status, refusal["leaning"], refusal["fields"]["field"]]).to match([422, true, /“Survey booked” leans on the field Survey type of deals/])
+    expect([status, refusal["leaning"], refusal["fields"]["field"]]).to match(
+      [422, true, /“Survey booked” leans on the field Survey type of deals/]
+    )
     call(:delete, "/api/setup/fields", kind: "deal", key: "survey_type", anyway: true)
     expect(get_json("/api/setup/removed?kind=deal")["fields"].map { |field| field["key"] }).to eq(["survey_type"])
     expect(get_json("/api/rules")["rules"].map { |rule| rule["broken"] }).to eq([true])
     found = get_json("/api/rules/#{row[:id]}")
-    expect([found["broken"], call(:post, "/api/try/check", rule: found["rule"])["problems"].map { |one| one["text"] }]).to match([true, [/there is no "survey_type"/]])
+    expect(
+      [found["broken"], call(:post, "/api/try/check", rule: found["rule"])["problems"].map { |one| one["text"] }]
+    ).to match([true, [/there is no "survey_type"/]])
     call(:post, "/api/setup/removed", kind: "deal", key: "survey_type")
     expect([status, get_json("/api/rules")["rules"].map { |rule| rule["broken"] }]).to eq([200, [false]])
   end
 
   it "is changed by administrators alone" do
     sign_in("tobias")
-    [[:post, "fields", {kind: "deal", field: {label: "x", type: "text"}}], [:put, "fields", {kind: "deal", key: "value", field: {label: "x"}}], [:delete, "fields", {kind: "deal", key: "value"}], [:put, "stages", {kind: "deal", stages: []}],
-      [:put, "lists", {kind: "entry/gear_rounds", open: true}], [:post, "lists", {label: "x", plural: "y", sections: []}], [:post, "persons", {person: {name: "x", email: "x@y.z", role: "member"}}], [:put, "persons", {key: "wen", person: {name: "x", email: "x@y.z", role: "member"}}]].each do |verb, path, body|
+    [
+      [:post, "fields", {kind: "deal", field: {label: "x", type: "text"}}],
+      [:put, "fields", {kind: "deal", key: "value", field: {label: "x"}}],
+      [:delete, "fields", {kind: "deal", key: "value"}], [:put, "stages", {kind: "deal", stages: []}],
+      [:put, "lists", {kind: "entry/gear_rounds", open: true}],
+      [:post, "lists", {label: "x", plural: "y", sections: []}],
+      [:post, "persons", {person: {name: "x", email: "x@y.z", role: "member"}}],
+      [:put, "persons", {key: "wen", person: {name: "x", email: "x@y.z", role: "member"}}]
+    ].each do |verb, path, body|
       call(verb, "/api/setup/#{path}", body)
       expect(status).to eq(403), "#{verb} #{path}"
     end
     expect(get_json("/api/setup")["people"].map { |one| one["email"] }.uniq).to eq([nil])
+  end
+
+  it "takes a list away and brings it back, for administrators, and says so to whoever stands on what is gone" do
+    sign_in("hollie")
+    call(:delete, "/api/setup/lists", kind: "entry/survey_requests")
+    expect(status).to eq(403)
+    expect([get_json("/api/setup/removed-lists"), status][1]).to eq(403)
+    entry = make("entry/survey_requests", "title" => "Sound")["id"]
+    sign_in("maren")
+    call(:delete, "/api/setup/lists", kind: "entry/survey_requests", anyway: true)
+    expect(status).to eq(422)
+    # However it comes about that an entry is left behind.
+    db[:kinds].where(key: "entry/survey_requests").update(removed_at: Database::NOW)
+    root.setup_store.changed(who: "maren", now: Database::NOW)
+    paths = [
+      "/api/records/#{entry}", "/api/records/#{entry}/ahead", "/api/records/#{entry}/history?before=99999999",
+      "/api/records?kind=entry/survey_requests", "/api/trail?record=#{entry}&result=all", "/api/find?text=sound"
+    ]
+    expect(paths.map { |path| get_json(path) && status }).to eq([404, 200, 200, 422, 200, 200])
+    call(:patch, "/api/records/#{entry}", values: {title: "x"})
+    expect(status).to eq(404)
+    expect(get_json("/api/setup/removed-lists")["lists"].map { |list| list["key"] }).to eq(["entry/survey_requests"])
+    answer = call(:post, "/api/setup/removed-lists", kind: "entry/survey_requests")
+    expect([status, answer["setup"]["kinds"].map { |kind| kind["key"] }]).to match(
+      [200, include("entry/survey_requests")]
+    )
+    expect([get_json("/api/records/#{entry}"), status][1]).to eq(200)
   end
 end

@@ -2,13 +2,18 @@
 
 RSpec.describe "Signing in" do
   it "lists the demo persons and hands out a token" do
-    expect(get_json("/api/session")).to include("person" => nil, "csrf" => be_a(String), "demo" => include(hash_including("name" => "Maren Oduya", "role" => "administrator")))
+    expect(get_json("/api/session")).to include(
+      "person" => nil, "csrf" => be_a(String),
+      "demo" => include(hash_including("name" => "Maren Oduya", "role" => "administrator"))
+    )
   end
 
   it "lets in with the right password and says who may what" do
     sign_in("maren")
     expect(status).to eq(200)
-    expect(get_json("/api/session")).to include("person" => hash_including("name" => "Maren Oduya"), "may" => {"write_rules" => true, "lead" => true})
+    expect(get_json("/api/session")).to include(
+      "person" => hash_including("name" => "Maren Oduya"), "may" => {"write_rules" => true, "lead" => true}
+    )
     sign_in("hollie")
     expect(get_json("/api/session")["may"]).to eq("write_rules" => false, "lead" => false)
   end
@@ -27,7 +32,13 @@ RSpec.describe "Signing in" do
       clear_cookies
       @token = nil
       header "X-CSRF-Token", csrf
-      custom_request("POST", "/api/sign-in", {}, {:input => JSON.generate(email: email, password: password), "CONTENT_TYPE" => "application/json", "REMOTE_ADDR" => from})
+      custom_request(
+        "POST", "/api/sign-in", {},
+        {
+          :input => JSON.generate(email: email, password: password), "CONTENT_TYPE" => "application/json",
+          "REMOTE_ADDR" => from
+        }
+      )
       [last_response.status, JSON.parse(last_response.body)["error"]]
     end
 
@@ -36,7 +47,9 @@ RSpec.describe "Signing in" do
     it "makes whoever tries from one address wait, longer each time, and nobody else" do
       4.times { expect(try("osk@fennick.example")[0]).to eq(401) }
       expect(try("osk@fennick.example")).to eq([401, Yenvo::Web::SignIn::WRONG])
-      expect(try("osk@fennick.example", Yenvo::Settings::DEMO_PASSWORD)).to eq([429, "Too many failed tries to sign in from here. Wait 15 seconds, then try again."])
+      expect(try("osk@fennick.example", Yenvo::Settings::DEMO_PASSWORD)).to eq(
+        [429, "Too many failed tries to sign in from here. Wait 15 seconds, then try again."]
+      )
       expect(try("osk@fennick.example", Yenvo::Settings::DEMO_PASSWORD, from: "192.0.2.8")[0]).to eq(200)
       @at = Database::NOW + 16
       expect(try("osk@fennick.example")[0]).to eq(401)
@@ -57,20 +70,28 @@ RSpec.describe "Signing in" do
     it "tells the person once, in the bell, from where it was tried" do
       7.times { try("osk@fennick.example") }
       7.times { try("osk@fennick.example", from: "192.0.2.9") }
-      expect(db[:notices].select_map(%i[person text])).to eq([["osk", "5 tries to sign in as you from 192.0.2.7 have failed. If it was not you, tell an administrator."]])
+      expect(db[:notices].select_map(%i[person text])).to eq(
+        [["osk", "5 tries to sign in as you from 192.0.2.7 have failed. If it was not you, tell an administrator."]]
+      )
     end
 
     it "does not believe what callers say about their address, but what a named proxy says" do
       peer = Yenvo::Web::Peer.new([IPAddr.new("10.0.0.0/8")])
       seen = ->(from, **headers) { peer.address({"REMOTE_ADDR" => from}.merge(headers.transform_keys(&:to_s))) }
-      expect(seen.call("192.0.2.7", HTTP_X_FORWARDED_FOR: "198.51.100.1", HTTP_FORWARDED: "for=198.51.100.1")).to eq("192.0.2.7")
-      expect(seen.call("10.0.0.1", HTTP_X_FORWARDED_FOR: "198.51.100.9, 198.51.100.1, 10.0.0.2", HTTP_FORWARDED: "for=203.0.113.1")).to eq("198.51.100.1")
+      expect(seen.call("192.0.2.7", HTTP_X_FORWARDED_FOR: "198.51.100.1", HTTP_FORWARDED: "for=198.51.100.1")).to eq(
+        "192.0.2.7"
+      )
+      expect(
+        seen.call(
+          "10.0.0.1", HTTP_X_FORWARDED_FOR: "198.51.100.9, 198.51.100.1, 10.0.0.2", HTTP_FORWARDED: "for=203.0.113.1"
+        )
+      ).to eq("198.51.100.1")
       expect(seen.call("10.0.0.1", HTTP_X_FORWARDED_FOR: "what, ever")).to eq("10.0.0.1")
       expect(seen.call("2001:db8:1:2:3::4")).to eq("2001:db8:1:2::/64")
       expect([seen.call(""), seen.call(nil)]).to eq(%w[unknown unknown])
     end
 
-    it "counts in a table that cannot grow beyond its slots" do
+    it "counts in a table that cannot grow beyond its slots", :slow do
       600.times { |i| try("nobody#{i}@fennick.example", from: "192.0.2.#{i % 250}") if i < 40 }
       expect(db[:counts].max(:slot)).to be < Yenvo::Store::Counts::SLOTS
       expect(root.counts.add("a", seconds: 60)).to eq(1)
@@ -80,9 +101,12 @@ RSpec.describe "Signing in" do
     end
   end
 
-  it "slows down who tries many sign-ins from one address" do
+  it "slows down who tries many sign-ins from one address", :slow do
     # Minutes are those of the clock on the wall, so that one may begin meanwhile.
-    slowed = (1..62).lazy.map { |i| call(:post, "/api/sign-in", email: "nobody#{i}@fennick.example", password: "guess") && status }.find_index(429)
+    slowed =
+      (1..62).lazy
+        .map { |i| call(:post, "/api/sign-in", email: "nobody#{i}@fennick.example", password: "guess") && status }
+        .find_index(429)
     expect([slowed, JSON.parse(last_response.body)["error"]]).to match([be_between(30, 61), /Wait a minute/])
   end
 
@@ -117,11 +141,22 @@ RSpec.describe "Signing in" do
   it "ends the sessions of somebody who leaves, who stays outside until let in again by a sign-in of their own" do
     sign_in("wen")
     kept = rack_mock_session.cookie_jar["yenvo"]
-    wen = ->(active) { Yenvo::Store::SetupChanges.new(root).person("wen", {"name" => "Wen Zhao", "email" => "wen@fennick.example", "role" => "member", "team" => "yard_crew", "active" => active}, cause: cause("maren")) }
+    wen = ->(active) do
+      Yenvo::Store::SetupChanges.new(root).person(
+        "wen",
+        {
+          "name" => "Wen Zhao", "email" => "wen@fennick.example", "role" => "member", "team" => "yard_crew",
+          "active" => active
+        },
+        cause: cause("maren")
+      )
+    end
     wen.call(false)
     clear_cookies
     @token = nil
-    expect(call(:post, "/api/sign-in", email: "wen@fennick.example", password: Yenvo::Settings::DEMO_PASSWORD)).to eq("error" => Yenvo::Web::SignIn::WRONG)
+    expect(call(:post, "/api/sign-in", email: "wen@fennick.example", password: Yenvo::Settings::DEMO_PASSWORD)).to eq(
+      "error" => Yenvo::Web::SignIn::WRONG
+    )
     expect(db[:account_active_session_keys].count).to eq(0)
     wen.call(true)
     clear_cookies

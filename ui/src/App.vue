@@ -1,15 +1,14 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { sentenceOf, whenSignedOut } from '@/api/client'
-import HelpDialog from '@/parts/HelpDialog.vue'
 import NoticeList from '@/parts/NoticeList.vue'
-import ClockBar from '@/parts/ClockBar.vue'
-import TopBar from '@/parts/TopBar.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
-import ProposalStrip from '@/worklist/ProposalStrip.vue'
 import { useSession } from '@/state/session'
 import { loadSetup, useSetup } from '@/state/setup'
+
+/** What only people who are signed in see: visitors of a form do not load it. */
+const HouseHead = defineAsyncComponent(() => import('@/parts/HouseHead.vue'))
 
 const route = useRoute()
 const router = useRouter()
@@ -34,6 +33,17 @@ async function begin() {
   }
 }
 
+// A page whose part does not come, since the server is away or has a newer one, is asked for anew with all it needs.
+const missed = ref<string | null>(null)
+router.onError((_, to) => {
+  missed.value = to.fullPath
+  trouble.value = 'This page could not be loaded. Nothing was lost; try again in a moment.'
+})
+router.afterEach(() => {
+  if (missed.value) trouble.value = missed.value = null
+})
+const again = () => (missed.value ? location.assign(missed.value) : begin())
+
 // The first route is known only when the router is ready.
 void router.isReady().then(begin)
 watch(() => person.value?.key, begin)
@@ -42,14 +52,11 @@ watch(() => person.value?.key, begin)
 <template>
   <div class="flex min-h-screen flex-col">
     <a href="#main" class="sr-only focus:not-sr-only focus:bg-gold focus:p-2">To the content</a>
-    <TopBar v-if="person && ready && !open" />
-    <ClockBar v-if="person && ready && !open" />
-    <ProposalStrip v-if="person && ready && !open" />
-    <TroubleBox v-if="trouble" :text="trouble" @retry="begin" />
+    <HouseHead v-if="person && ready && !open" />
+    <TroubleBox v-if="trouble" :text="trouble" @retry="again" />
     <main id="main" class="flex min-h-0 flex-1 flex-col">
       <RouterView v-if="open || (person && ready)" />
     </main>
-    <HelpDialog v-if="person" />
     <NoticeList />
   </div>
 </template>

@@ -1,39 +1,26 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import NotFoundPage from '@/pages/NotFoundPage.vue'
-import FormPage from '@/pages/FormPage.vue'
-import KitPage from '@/pages/KitPage.vue'
-import KitsPage from '@/pages/KitsPage.vue'
-import NoticesPage from '@/pages/NoticesPage.vue'
-import RecordListPage from '@/pages/RecordListPage.vue'
-import RecordPage from '@/pages/RecordPage.vue'
-import RulePage from '@/pages/RulePage.vue'
-import RulesPage from '@/pages/RulesPage.vue'
-import SetupPage from '@/pages/SetupPage.vue'
-import SignInPage from '@/pages/SignInPage.vue'
-import TeamPage from '@/pages/TeamPage.vue'
-import TrailPage from '@/pages/TrailPage.vue'
-import WorklistPage from '@/pages/WorklistPage.vue'
 
+/** Each page is a part of its own that is loaded when it is opened. */
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', redirect: '/worklist' },
-    { path: '/sign-in', component: SignInPage, meta: { open: true, title: 'Sign in' } },
-    { path: '/worklist', component: WorklistPage, meta: { title: 'Worklist' } },
+    { path: '/sign-in', component: () => import('@/pages/SignInPage.vue'), meta: { open: true, title: 'Sign in' } },
+    { path: '/worklist', component: () => import('@/pages/WorklistPage.vue'), meta: { title: 'Worklist' } },
     { path: '/records', redirect: '/records/deal' },
-    { path: '/records/:kind(.*)', component: RecordListPage, meta: { title: 'Records' } },
-    { path: '/record/:id(\\d+)', component: RecordPage, meta: { title: 'Record' } },
-    { path: '/rules', component: RulesPage, meta: { title: 'Rules' } },
-    { path: '/rules/:id(\\d+|new)', component: RulePage, meta: { title: 'Rule' } },
-    { path: '/kits', component: KitsPage, meta: { title: 'Kits' } },
-    { path: '/kits/:id(\\d+|new)', component: KitPage, meta: { title: 'Kit' } },
-    { path: '/trail', component: TrailPage, meta: { title: 'Trail' } },
-    { path: '/team', component: TeamPage, meta: { title: 'Team' } },
-    { path: '/notices', component: NoticesPage, meta: { title: 'What you were told' } },
+    { path: '/records/:kind(.*)', component: () => import('@/pages/RecordListPage.vue'), meta: { title: 'Records' } },
+    { path: '/record/:id(\\d+)', component: () => import('@/pages/RecordPage.vue'), meta: { title: 'Record' } },
+    { path: '/rules', component: () => import('@/pages/RulesPage.vue'), meta: { title: 'Rules' } },
+    { path: '/rules/:id(\\d+|new)', component: () => import('@/pages/RulePage.vue'), meta: { title: 'Rule' } },
+    { path: '/kits', component: () => import('@/pages/KitsPage.vue'), meta: { title: 'Kits' } },
+    { path: '/kits/:id(\\d+|new)', component: () => import('@/pages/KitPage.vue'), meta: { title: 'Kit' } },
+    { path: '/trail', component: () => import('@/pages/TrailPage.vue'), meta: { title: 'Trail' } },
+    { path: '/team', component: () => import('@/pages/TeamPage.vue'), meta: { title: 'Team' } },
+    { path: '/notices', component: () => import('@/pages/NoticesPage.vue'), meta: { title: 'What you were told' } },
     { path: '/setup', redirect: '/setup/deal' },
-    { path: '/setup/:place(.*)', component: SetupPage, meta: { title: 'Set-up' } },
-    { path: '/form/:list', component: FormPage, meta: { open: true, title: 'Form' } },
-    { path: '/:rest(.*)*', component: NotFoundPage, meta: { title: 'Not found' } },
+    { path: '/setup/:place(.*)', component: () => import('@/pages/SetupPage.vue'), meta: { title: 'Set-up' } },
+    { path: '/form/:list', component: () => import('@/pages/FormPage.vue'), meta: { open: true, title: 'Form' } },
+    { path: '/:rest(.*)*', component: () => import('@/pages/NotFoundPage.vue'), meta: { title: 'Not found' } },
   ],
 })
 

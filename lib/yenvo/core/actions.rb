@@ -6,15 +6,20 @@ module Yenvo
     module Actions
       # @return [Registry] a class by name
       def self.all
-        @all ||= Registry.new("action", {
-          "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "move" => MoveRecord, "list" => ChangeList,
-          "record" => MakeRecord, "log" => LogInteraction, "tasks" => ChangeTasks, "notice" => TellPerson, "kit" => UseKit,
-          "wait" => Wait, "ladder" => Ladder
-        })
+        @all ||=
+          Registry.new(
+            "action",
+            {
+              "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "give" => GiveRecord,
+              "move" => MoveRecord, "list" => ChangeList, "record" => MakeRecord, "log" => LogInteraction,
+              "tasks" => ChangeTasks, "notice" => TellPerson, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder
+            }
+          )
       end
 
       # Ties an action, whichever it is.
-      # @param made [Hash{Integer => Schema::Kind}] kinds of the records that earlier actions of the row make, by their number
+      # @param made [Hash{Integer => Schema::Kind}] kinds of the records that earlier actions of the row make, by their
+      #   number
       # @param path [Array] place in the rule, for problems
       # @param index [Integer] its place in the branch, from 0
       # @param tasks [Array<Integer>] numbers of earlier actions of the row that make tasks
@@ -22,7 +27,11 @@ module Yenvo
       # @return [Action, nil] nil when something is wrong
       def self.bind(action, kind, schema, made: {}, tasks: [], watches_task: false, path: [], index: 0, problems: [])
         before = problems.size
-        bound = all.fetch(action.name).new(action, kind, schema, Place.new(path: path, index: index, made: made, tasks: tasks, watches_task: watches_task), problems)
+        bound =
+          all.fetch(action.name).new(
+            action, kind, schema,
+            Place.new(path: path, index: index, made: made, tasks: tasks, watches_task: watches_task), problems
+          )
         (problems.size == before) ? bound : nil
       end
 

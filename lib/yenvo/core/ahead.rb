@@ -2,18 +2,20 @@
 
 module Yenvo
   module Core
-    # What the rules and kits in force will do to one record if nothing changes: the same matching, planning and timing as
-    # the live run, carried forward on a copy of the record in memory. Nothing is written.
+    # What the rules and kits in force will do to one record if nothing changes: the same matching, planning and timing
+    # as the live run, carried forward on a copy of the record in memory. Nothing is written.
     class Ahead
       MOST_MOMENTS = 2_000
       MOST_ITEMS = 400
       # A chain within one moment that does not come to its end.
       MOST_EVENTS = 500
 
-      # One thing that lies ahead. at: Time; rule: Array(id, name) or nil; branch: label or nil; what: "task", "task_changed",
-      # "task_late", "changed", "kit" or the name of another action; words: a sentence; title: of the task, or nil; who: key of the
-      # person or queue that gets it, or nil; due: Due or nil; depends: Array of sentences, the conditions on which it still
-      # hangs; after: words of what it follows from in the chain, or nil; chained: whether an event set it off and not a timer.
+      # One thing that lies ahead. at: Time; rule: Array(id, name) or nil; branch: label or nil; what: "task",
+      # "task_changed", "task_late", "changed", "kit" or the name of another action; words: a sentence; title: of the
+      # task, or nil; who:
+      # key of the person or queue that gets it, or nil; due: Due or nil; depends: Array of sentences, the conditions on
+      # which it still hangs; after: words of what it follows from in the chain, or nil; chained: whether an event set
+      # it off and not a timer.
       Item = Value.define(:at, :rule, :branch, :what, :words, :title, :who, :due, :depends, :after, :chained) do
         # @return [Array] what makes it the same thing when two views are compared
         def key = [at, rule, branch, what, words, who, due&.moment]
@@ -33,7 +35,9 @@ module Yenvo
         @copy = Copy.new(start, schema)
         @timers = Pending.new(rules, @copy, start, now)
         @items = []
-        @carrying = Carrying.new(self, @copy, @timers, schema, rules)
+        @changes = Changes.new(self, @copy, @timers, schema, rules)
+        @kits = KitsGoing.new(self, @copy, @changes)
+        @world = ThoughtWorld.new(self, @copy, @timers, schema, @changes, @kits)
       end
 
       attr_reader :at
@@ -43,7 +47,7 @@ module Yenvo
       # @param who [String, nil] person who is thought to change it
       # @return [Result]
       def run(till:, change: nil, who: nil)
-        @carrying.change_record(change, who: who, depth: 0, cause: nil, context: nil) if change&.any?
+        @changes.change(change, who: who, depth: 0, cause: nil, context: nil) if change&.any?
         settle
         MOST_MOMENTS.times do
           moment = next_moment
@@ -59,12 +63,21 @@ module Yenvo
       # Adds something to what was found.
       # @param context [Context, nil] what it comes from
       def note(context, what, words, title: nil, who: nil, due: nil)
-        @items << Item.new(at: @at, rule: context && [context.rule.id, context.rule.rule.name], branch: context&.branch, what: what, words: words, title: title, who: who, due: due,
-          depends: context ? context.depends : [], after: context&.after, chained: context ? context.chained : false)
+        @items << Item.new(
+          at: @at, rule: context && [context.rule.id, context.rule.rule.name], branch: context&.branch, what: what,
+          words: words, title: title, who: who, due: due, depends: context ? context.depends : [],
+          after: context&.after, chained: context ? context.chained : false
+        )
       end
 
-      # What a step comes from. rule: CompiledRule; event: Event; branch: label; depends, after, chained: see Item; run: what the
-      # steps of its row have made so far.
+      # @param task [PlannedTask]
+      def note_task(context, what, task) =
+        note(
+          context, what, "Task “#{task.title}”", title: task.title, who: task.assignee || task.queue, due: task.due
+        )
+
+      # What a step comes from. rule: CompiledRule; event: Event; branch: label; depends, after, chained: see Item; run:
+      # what the steps of its row have made so far.
       Context = Value.define(:rule, :event, :branch, :depends, :after, :chained, :run)
 
       private
@@ -79,10 +92,14 @@ module Yenvo
           fire(timer)
           settle
         end
-        @copy.late_now(@at).each do |task|
-          note(nil, "task_late", "“#{task.image["title"]}” gets late", title: task.image["title"], who: task.image["assignee"])
-          @copy.happened("task_late", @at, task: task, context: nil)
-        end
+        @copy.late_now(@at)
+          .each do |task|
+            note(
+              nil, "task_late", "“#{task.image["title"]}” gets late", title: task.image["title"],
+              who: task.image["assignee"]
+            )
+            @copy.happened("task_late", @at, task: task, context: nil)
+          end
         settle
       end
 
@@ -92,7 +109,7 @@ module Yenvo
           break if (left -= 1).negative?
 
           meet(event, context)
-          @carrying.go_on(event, context)
+          @kits.go_on(event, context)
           @timers.follow(event)
         end
       end
@@ -101,7 +118,9 @@ module Yenvo
       def meet(event, context)
         facts = @copy.facts(event)
         plans = @rules.matcher.hits(facts).filter_map { |rule| (plan = planned(rule, facts)) && [rule, plan] }
-        plans.each { |rule, plan| @carrying.carry(plan, rule, event, after: context&.after || words_of(event), chained: true) }
+        plans.each do |rule, plan|
+          @world.carry(plan, rule, event, after: context&.after || words_of(event), chained: true)
+        end
       end
 
       def fire(timer)
@@ -110,11 +129,12 @@ module Yenvo
 
         facts = @copy.facts(event)
         plan = planned(rule, facts) if Continuation.of?(event) || rule.hit(facts)
-        @carrying.carry(plan, rule, event, after: after_of(timer), chained: false, run: timer.run) if plan
+        @world.carry(plan, rule, event, after: after_of(timer), chained: false, run: timer.run) if plan
         @timers.fired(timer, @at)
       end
 
-      def after_of(timer) = (timer.purpose == "ladder") ? "if “#{@copy.task(timer.task)&.image&.fetch("title", nil)}” is still open" : nil
+      def after_of(timer) =
+        (timer.purpose == "ladder") ? "if “#{@copy.task(timer.task)&.image&.fetch("title", nil)}” is still open" : nil
 
       def planned(rule, facts)
         key = rule.once_key(facts)

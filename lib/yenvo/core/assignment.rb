@@ -6,10 +6,15 @@ module Yenvo
     module Assignment
       # @return [Registry] a class by name
       def self.all
-        @all ||= Registry.new("way to assign", {
-          "person" => NamedPerson, "owner" => Owner, "creator" => Creator, "field" => PersonField,
-          "who_did_it" => WhoDidIt, "task_assignee" => TaskAssignee, "turns" => ByTurns, "load" => LightestLoad, "several" => Several, "queue" => Queue
-        })
+        @all ||=
+          Registry.new(
+            "way to assign",
+            {
+              "person" => NamedPerson, "owner" => Owner, "creator" => Creator, "field" => PersonField,
+              "who_did_it" => WhoDidIt, "task_assignee" => TaskAssignee, "turns" => ByTurns, "load" => LightestLoad,
+              "several" => Several, "queue" => Queue
+            }
+          )
       end
     end
   end

@@ -3,8 +3,8 @@
 module Yenvo
   module Core
     # A formula over fields, today, linked records and tasks, such as
-    # "working_days_between(last_contact, today)" or "count(ticket.boat, stage != 'closed')". It is read with Dentaku and
-    # turned into Ruby closures by Formula::Compiler; nothing of it is ever evaluated as Ruby.
+    # "working_days_between(last_contact, today)" or "count(ticket.boat, stage != 'closed')". It is read with Dentaku
+    # and turned into Ruby closures by Formula::Compiler; nothing of it is ever evaluated as Ruby.
     class Formula
       MAX_SOURCE = 500
       MAX_DEPTH = 20
@@ -28,11 +28,18 @@ module Yenvo
         problems.push(Problem.at(path, error.message)) && nil
       end
 
-      def self.plain_type(root) = {number: "number", text: "text", date: "date", datetime: "datetime", yes_no: "yes_no", choice: "text", person: "person"}.fetch(root.type)
+      def self.plain_type(root) =
+        {
+          number: "number", text: "text", date: "date", datetime: "datetime", yes_no: "yes_no", choice: "text",
+          person: "person"
+        }.fetch(root.type)
 
       def self.misfit(root, type)
         return "must come to a value; empty alone is none" if root.type == :empty
-        return if type.nil? || plain_type(root) == type || (plain_type(root) == "number" && type == "money") || (root.type == :choice && type == "text")
+        if type.nil? || plain_type(root) == type || (plain_type(root) == "number" && type == "money") ||
+            (root.type == :choice && type == "text")
+          return
+        end
 
         "must come to a #{type.tr("_", " ")}; this comes to a #{plain_type(root).tr("_", " ")}"
       end

@@ -15,7 +15,9 @@ module Yenvo
 
       # @return [Array<Pattern>] in the order of the groups
       def all
-        @all ||= Dir[File.join(FOLDER, "*.yml")].sort.map { |path| read(path) }.sort_by { |one| [GROUPS.index(one.group), one.key] }.freeze
+        @all ||=
+          Dir[File.join(FOLDER, "*.yml")].sort.map { |path| read(path) }
+            .sort_by { |one| [GROUPS.index(one.group), one.key] }.freeze
       end
 
       # @return [Pattern, nil]
@@ -24,7 +26,9 @@ module Yenvo
       def read(path)
         head, body = File.read(path).split("\n---\n", 2)
         plain = YamlLines.new(head).plain
-        Pattern.new(key: File.basename(path, ".yml"), group: plain["group"], need: plain["need"], rule: RuleFile.parse(body))
+        Pattern.new(
+          key: File.basename(path, ".yml"), group: plain["group"], need: plain["need"], rule: RuleFile.parse(body)
+        )
       end
     end
   end

@@ -3,7 +3,8 @@
 module Yenvo
   module Core
     # What records can hold: kinds with their fields and stages, the persons, teams and queues that can be named, and
-    # the working calendar by which time is counted. It is data; no kind or field stands in code but the built-in fields.
+    # the working calendar by which time is counted. It is data; no kind or field stands in code but the built-in
+    # fields.
     class Schema
       TEXTS = %w[text long_text url email phone].freeze
       NUMBERS = %w[number money].freeze
@@ -20,7 +21,9 @@ module Yenvo
       # @param number_form [String] how the house writes numbers, one of Numbers::FORMS
       # @param kits [Array<Kits::Book::Entry>] published kits
       # @param calendar [Calendar, nil] one of usual hours when not given
-      def initialize(kinds:, people: [], queues: {}, teams: {}, zone: "UTC", calendar: nil, kits: [], number_form: "point")
+      def initialize(
+        kinds:, people: [], queues: {}, teams: {}, zone: "UTC", calendar: nil, kits: [], number_form: "point"
+      )
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
         @queues = queues.dup.freeze
@@ -38,9 +41,14 @@ module Yenvo
       def kind(key) = kinds[key]
 
       # @return [Kind]
-      # @raise [Error] when there is none
+      # @raise [UnknownKind]
       def kind!(key)
-        kinds[key] || raise(Error.new("There is no kind of record #{Show.quoted(key)}; known: #{kinds.keys.join(", ")}.", kind: key))
+        kinds[key] ||
+          raise(
+            UnknownKind.new(
+              "There is no kind of record #{Show.quoted(key)}; known: #{kinds.keys.join(", ")}.", kind: key
+            )
+          )
       end
 
       # @return [Kind, nil] by the name a list has, such as launch_roster
@@ -48,6 +56,9 @@ module Yenvo
 
       # @return [Person, nil]
       def person(key) = people[key]
+
+      # @return [Array<Person>] those in a team
+      def people_of(team) = people.each_value.select { |person| person.team == team }
 
       # @return [String] a person's name, or the key where nobody has it, or "Yenvo" for nil
       def name_of(key) = key.nil? ? "Yenvo" : (people[key]&.name || key)

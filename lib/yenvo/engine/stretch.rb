@@ -33,7 +33,9 @@ module Yenvo
         # People start a rule on purpose, however many records they choose.
         return true if entry[:what] == "started"
         return false if @blown[rule.id] && @blown[rule.id][:epoch] > entry[:epoch]
-        return true if @root.fuses.hold?(rule, entry[:record_id], now: @now, counts: @counts, pending: @pending[rule.id])
+        if @root.fuses.hold?(rule, entry[:record_id], now: @now, counts: @counts, pending: @pending[rule.id])
+          return true
+        end
 
         @blown = @root.fuses.latest(@fused)
         false
@@ -48,11 +50,24 @@ module Yenvo
 
       private
 
-      # @return [Hash{Array => Array<Time>}] by rule and record, the events at which rules that run once in some days ran
+      # @return [Hash{Array => Array<Time>}] by rule and record, the events at which rules that run once in some days
+      #   ran
       def lately(met)
         paced = met.select { |_, _, rule| rule.every_days }
-        rows = paced.empty? ? [] : @root.runs.event_times(paced.map { |entry, _, rule| [rule.id, entry[:record_id]] }, since: paced.map { |entry, _, rule| entry[:at] - (rule.every_days * 86_400) }.min)
-        rows.each_with_object(Hash.new { |hash, key| hash[key] = [] }) { |(rule, record, at), found| found[[rule, record]] << at }
+        rows =
+          (
+            if paced.empty?
+              []
+            else
+              @root.runs.event_times(
+                paced.map { |entry, _, rule| [rule.id, entry[:record_id]] },
+                since: paced.map { |entry, _, rule| entry[:at] - (rule.every_days * 86_400) }.min
+              )
+            end
+          )
+        rows.each_with_object(Hash.new { |hash, key| hash[key] = [] }) do |(rule, record, at), found|
+          found[[rule, record]] << at
+        end
       end
 
       # A run of an event that is later by the clock came before all the same, when the clock has gone back since.

@@ -28,8 +28,8 @@ module Yenvo
         settled
       end
 
-      # Does something, and when a rule breaks it, all of it again with care, so that what broke fails alone. To be careful
-      # from the start would cost a savepoint for each rule.
+      # Does something, and when a rule breaks it, all of it again with care, so that what broke fails alone. To be
+      # careful from the start would cost a savepoint for each rule.
       # @yieldparam careful [Boolean]
       def self.with_care
         yield false
@@ -65,12 +65,18 @@ module Yenvo
 
       def facts(entries, now, images)
         events = entries.map { |entry| @root.journal.event(entry) }
-        events.map! { |event| (event.after.nil? && (image = images[event.record_id])) ? event.seen_as(image) : event } unless images.empty?
+        unless images.empty?
+          events.map! do |event|
+            (event.after.nil? && (image = images[event.record_id])) ? event.seen_as(image) : event
+          end
+        end
         @books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
         # A timer is met by the version that set it, which may not be in force any more.
         @addressed = addressed(events)
         needs = {}.compare_by_identity
-        events.zip(@books) { |event, book| needs[event] = (rule = @addressed[event.id]) ? rule.needs_to_plan : book.needs(event.kind) }
+        events.zip(@books) do |event, book|
+          needs[event] = (rule = @addressed[event.id]) ? rule.needs_to_plan : book.needs(event.kind)
+        end
         @desk = @root.desks.open(now: now)
         @root.snapshots.facts(events, desk: @desk) { |event| needs[event] }
       end
@@ -84,9 +90,14 @@ module Yenvo
 
       def outcomes(entries, facts, now)
         broken = []
-        met = entries.each_index.flat_map { |i| rules_met(i, facts[i], entries[i], broken).map { |rule| [entries[i], facts[i], rule] } }
+        met =
+          entries.each_index.flat_map do |i|
+            rules_met(i, facts[i], entries[i], broken).map { |rule| [entries[i], facts[i], rule] }
+          end
         stretch = Stretch.new(@root, met, now)
-        found = met.filter_map { |entry, seen, rule| @desk.attempt { outcome(entry, seen, rule, stretch, now) } }.tap { @root.desks.settle(@desk) }
+        found =
+          met.filter_map { |entry, seen, rule| @desk.attempt { outcome(entry, seen, rule, stretch, now) } }
+            .tap { @root.desks.settle(@desk) }
         broken + found
       end
 
@@ -116,7 +127,8 @@ module Yenvo
         failed(entry, rule, Store::Breakage.sentence(error, entry: entry[:id], rule: rule.id))
       end
 
-      def failed(entry, rule, sentence) = Store::Runs::Outcome.new(entry: entry, rule: rule, plan: nil, error: sentence, once_key: nil)
+      def failed(entry, rule, sentence) =
+        Store::Runs::Outcome.new(entry: entry, rule: rule, plan: nil, error: sentence, once_key: nil)
     end
   end
 end

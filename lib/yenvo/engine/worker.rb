@@ -7,7 +7,8 @@ module Yenvo
     # Takes turns until it is told to stop. Any number of workers share a database; none has a memory that matters.
     class Worker
       MAX_PAUSE = 5
-      # Errors after which the same turn may go well: the database went away, or two transactions were in each other's way.
+      # Errors after which the same turn may go well: the database went away, or two transactions were in each other's
+      # way.
       PASSING = [*Store::Root::PASSING, Store::Uncertain].freeze
       # After turns of others' that went well a smaller one grows again.
       GROWS_BY = 2
@@ -99,7 +100,8 @@ module Yenvo
       # @return [Integer] things done
       def at_leisure
         now = @clock.now
-        @jobs.take(now: now) + @root.tasks.note_late(now: now) + @root.tasks.remind(now: now) + @root.worked_out.settle(now: now) + purge(now)
+        @jobs.take(now: now) + @root.tasks.note_late(now: now) + @root.tasks.remind(now: now) +
+          @root.worked_out.settle(now: now) + purge(now)
       rescue *PASSING
         raise
       rescue => error
@@ -120,7 +122,9 @@ module Yenvo
         @at_once = [@at_once / 4, 1].max if Store::Root::RETRY.any? { |type| error.is_a?(type) }
         @failures += 1
         rest = [@poll_seconds * (2**[@failures, 10].min), MAX_PAUSE].min
-        @log.warn("The database does not answer, or others were in the way; trying again", rest: rest, error: error.class.name)
+        @log.warn(
+          "The database does not answer, or others were in the way; trying again", rest: rest, error: error.class.name
+        )
         rest
       end
 

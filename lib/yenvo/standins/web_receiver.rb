@@ -37,7 +37,10 @@ module Yenvo
         body = env["rack.input"]&.read(MAX_BODY + 1).to_s
         return answer(413, error: "A call may have at most #{MAX_BODY} bytes.") if body.bytesize > MAX_BODY
 
-        kept = {path: env["PATH_INFO"], type: env["CONTENT_TYPE"], body: body.dup.force_encoding(Encoding::UTF_8).scrub, at: @clock.now.utc.strftime("%FT%T.%6NZ")}
+        kept = {
+          path: env["PATH_INFO"], type: env["CONTENT_TYPE"], body: body.dup.force_encoding(Encoding::UTF_8).scrub,
+          at: @clock.now.utc.strftime("%FT%T.%6NZ")
+        }
         @lock.synchronize { @calls = [*@calls, kept].last(KEPT) }
         answer(202, kept: true)
       end

@@ -16,10 +16,13 @@ module Yenvo
       end
 
       # @param rows [Array<Hash>] all with the same keys, at least one
-      # @param over [Array<Symbol>, nil] columns to write over in rows that are there already, instead of giving the new ids
+      # @param over [Array<Symbol>, nil] columns to write over in rows that are there already, instead of giving the new
+      #   ids
       # @return [String]
       def sql(table, rows, over: nil)
-        raise ArgumentError, "rows for #{table} differ in their columns" unless rows.all? { |row| row.size == rows[0].size }
+        unless rows.all? { |row| row.size == rows[0].size }
+          raise ArgumentError, "rows for #{table} differ in their columns"
+        end
 
         # A column that no row fills is left to its default, NULL.
         keys = rows[0].keys.reject { |key| rows.all? { |row| row[key].nil? } }
@@ -28,7 +31,11 @@ module Yenvo
         @db.synchronize do |driver|
           rows.each { |row| append(out, row, keys, driver) }
         end
-        over ? out.chop << " ON DUPLICATE KEY UPDATE " << over.map { |name| "`#{name}`=VALUES(`#{name}`)" }.join(",") : out.chop << " RETURNING `id`"
+        if over
+          out.chop << " ON DUPLICATE KEY UPDATE " << over.map { |name| "`#{name}`=VALUES(`#{name}`)" }.join(",")
+        else
+          out.chop << " RETURNING `id`"
+        end
       end
 
       private

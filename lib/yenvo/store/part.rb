@@ -25,15 +25,18 @@ module Yenvo
         db.fetch(Inserts.new(db).sql(table, rows)).map(:id)
       end
 
-      # Deletes rows by key, one look-up each, and looks at no others. Of a short table the optimizer would rather read all
-      # of it, and so wait for rows that others hold.
+      # Deletes rows by key, one look-up each, and looks at no others. Of a short table the optimizer would rather read
+      # all of it, and so wait for rows that others hold.
       # @param ids [Array<Integer>]
       # @return [Integer] how many
       def delete_keys(table, key, ids)
         return 0 if ids.empty?
 
         keys = ids.map { |id| "SELECT #{Integer(id)} AS `id`" }
-        db[table].with_sql_delete("DELETE `held` FROM (#{keys.join(" UNION ALL ")}) AS `wanted` STRAIGHT_JOIN `#{table}` AS `held` FORCE INDEX (PRIMARY) ON `held`.`#{key}` = `wanted`.`id`")
+        db[table].with_sql_delete(
+          "DELETE `held` FROM (#{keys.join(" UNION ALL ")}) AS `wanted` STRAIGHT_JOIN `#{table}` AS `held` FORCE " \
+          "INDEX (PRIMARY) ON `held`.`#{key}` = `wanted`.`id`"
+        )
       end
     end
   end

@@ -8,9 +8,11 @@ module Yenvo
     module App
       RESOURCES = {
         "/api/session" => Sessions, "/api/setup" => Setups, "/api/records" => Records, "/api/find" => Finds,
-        "/api/tasks" => Tasks, "/api/worklist" => Worklists, "/api/rules" => Rules, "/api/rule-files" => RuleFiles, "/api/try" => Tries,
-        "/api/trail" => Trails, "/api/runs" => Runs, "/api/notices" => Notices, "/api/jobs" => Jobs, "/api/asides" => Asides, "/api/undo" => Undos, "/api/patterns" => Patterns, "/api/door" => Doors,
-        "/api/kits" => Kits, "/api/copies" => Copies, "/api/queues" => Queues, "/api/team" => Team, "/api/presets" => Presets, "/api/proposals" => Proposals
+        "/api/tasks" => Tasks, "/api/worklist" => Worklists, "/api/rules" => Rules, "/api/rule-files" => RuleFiles,
+        "/api/try" => Tries, "/api/trail" => Trails, "/api/runs" => Runs, "/api/notices" => Notices,
+        "/api/jobs" => Jobs, "/api/asides" => Asides, "/api/undo" => Undos, "/api/patterns" => Patterns,
+        "/api/door" => Doors, "/api/kits" => Kits, "/api/copies" => Copies, "/api/queues" => Queues,
+        "/api/team" => Team, "/api/presets" => Presets, "/api/proposals" => Proposals
       }.freeze
 
       module_function
@@ -46,7 +48,10 @@ module Yenvo
 
       # With HTTPS the cookie is bound to this very host (RFC 6265bis, "__Host-").
       def cookie(settings)
-        {key: settings.https ? "__Host-yenvo" : "yenvo", secret: settings.session_secret, path: "/", same_site: :lax, httponly: true, secure: settings.https, expire_after: Store::People::LIFETIME_SECONDS}
+        {
+          key: settings.https ? "__Host-yenvo" : "yenvo", secret: settings.session_secret, path: "/", same_site: :lax,
+          httponly: true, secure: settings.https, expire_after: Store::People::LIFETIME_SECONDS
+        }
       end
     end
   end

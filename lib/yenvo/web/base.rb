@@ -25,8 +25,13 @@ module Yenvo
       error(Store::Refused) { |error| refuse 422, error.message, fields: error.fields, **error.details.slice(:leaning) }
       error(Store::Conflict) { |error| refuse 409, error.message, **error.details }
       error(Core::InvalidRule) { |error| refuse 422, error.message, problems: error.problems.map(&:to_h) }
+      error(Core::UnknownKind) do
+        refuse 404, "It stands on a list that was taken away. An administrator can bring that list back in the set-up."
+      end
       error(Forbidden) { |error| refuse 403, error.message }
-      not_found { refuse(404, "There is nothing at this address.") if response.body.empty? || response.body.join.start_with?("<") }
+      not_found do
+        refuse(404, "There is nothing at this address.") if response.body.empty? || response.body.join.start_with?("<")
+      end
 
       private
 
@@ -47,7 +52,12 @@ module Yenvo
 
       # @return [Integer] a part of the address
       # @raise [Store::NotFound] when that is no number which the database could hold
-      def part(name) = NUMBER.match?(params[name].to_s) ? params[name].to_i : raise(Store::NotFound, "There is nothing at this address.")
+      def part(name) =
+        if NUMBER.match?(params[name].to_s)
+          params[name].to_i
+        else
+          raise(Store::NotFound, "There is nothing at this address.")
+        end
 
       def id = part("id")
     end

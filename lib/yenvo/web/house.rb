@@ -26,8 +26,8 @@ module Yenvo
         @presence = Presence.new(root)
       end
 
-      # Persons are listed on the sign-in page, and their common password holds, where that was asked for and the database
-      # is one that the demo made.
+      # Persons are listed on the sign-in page, and their common password holds, where that was asked for and the
+      # database is one that the demo made.
       def demo? = settings.demo && root.moved_clock.allowed?
 
       # Nothing of the settings, which hold secrets.

@@ -8,14 +8,9 @@ const props = defineProps<{ kit: Kit; chosen: string | null; trouble: Set<string
 const emit = defineEmits<{ choose: [key: string] }>()
 const drawing = computed(() => drawingOf(props.kit))
 
-const diamond = (node: Node) =>
-  `${node.x - node.width / 2},${node.y} ${node.x},${node.y - node.height / 2} ${node.x + node.width / 2},${node.y} ${node.x},${node.y + node.height / 2}`
+const diamond = ({ x, y, width, height }: Node) =>
+  `${x - width / 2},${y} ${x},${y - height / 2} ${x + width / 2},${y} ${x},${y + height / 2}`
 const path = (line: Line) => `M${line.points.map((point) => `${point.x} ${point.y}`).join('L')}`
-// Beside the first stretch of its line, where it leaves the question.
-const wordsAt = (line: Line) => {
-  const [one, other] = [line.points[0]!, line.points[1] ?? line.points[0]!]
-  return { x: (one.x + other.x) / 2 + 4, y: (one.y + other.y) / 2 + 4 }
-}
 </script>
 
 <template>
@@ -79,14 +74,12 @@ const wordsAt = (line: Line) => {
         </template>
       </g>
       <text
-        v-for="line in drawing.lines.filter((one) => one.answer)"
+        v-for="line in drawing.lines.filter((one) => one.words)"
         :key="`words ${line.from}>${line.to}>${line.answer}`"
-        :x="wordsAt(line).x"
-        :y="wordsAt(line).y"
+        :x="line.words!.x"
+        :y="line.words!.y + 4"
+        text-anchor="middle"
         class="fill-muted"
-        stroke="white"
-        stroke-width="3"
-        paint-order="stroke"
       >
         {{ line.answer }}
       </text>

@@ -132,7 +132,7 @@ const opens = (task: KitTask) =>
               <input
                 v-else
                 :value="phase.name"
-                class="min-w-0 flex-1 rounded-xs border border-transparent px-1 font-semibold hover:border-line focus:border-line"
+                class="in-place min-w-0 flex-1 font-semibold"
                 :aria-label="`Name of phase ${p + 1}`"
                 placeholder="Name of the phase"
                 maxlength="120"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { counted } from '@/lib/words'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import { readLines, withAdded, type Kit } from './model'

@@ -2,7 +2,7 @@
 import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { answerOf, api, ApiError, sentenceOf } from '@/api/client'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import type { Kind } from '@/state/setup'

@@ -11,8 +11,8 @@ export type DraftCalls<Body, Kept> = {
 }
 
 /**
- * The draft of a rule or kit as it stands on screen, kept on the server a moment after each change. When somebody else wrote
- * in the meantime nothing is overwritten: `clash` then holds the sentence until `mine` or `theirs` is chosen.
+ * The draft of a rule or kit as it stands on screen, kept on the server a moment after each change. When somebody else
+ * wrote in the meantime nothing is overwritten: `clash` then holds the sentence until `mine` or `theirs` is chosen.
  */
 export function useDraft<Body extends object, Kept extends { id: number; stamp: number }>(
   id: Ref<number | null>,

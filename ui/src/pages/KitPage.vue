@@ -18,7 +18,7 @@ import { useKeys } from '@/lib/useKeys'
 import { useNotices } from '@/lib/useNotices'
 import { counted, dayOffWords } from '@/lib/words'
 import PageHead from '@/parts/PageHead.vue'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import KeyCap from '@/parts/KeyCap.vue'
 import MarkDialog from '@/parts/MarkDialog.vue'
 import SelectBox from '@/parts/SelectBox.vue'
@@ -283,7 +283,7 @@ watch(id, load, { immediate: true })
           <input
             v-else
             :value="kit.name"
-            class="w-full rounded-xs border border-transparent px-1 py-[2px] text-xl font-bold hover:border-line focus:border-line"
+            class="in-place w-full py-[2px] text-xl font-bold"
             aria-label="Name of the kit"
             placeholder="Name of the kit"
             maxlength="120"

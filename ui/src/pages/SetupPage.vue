@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import KindSetup from '@/setup/KindSetup.vue'
 import ListDialog from '@/setup/ListDialog.vue'
+import ListsAway from '@/setup/ListsAway.vue'
 import PeopleSetup from '@/setup/PeopleSetup.vue'
 import { useSession } from '@/state/session'
 import { useSetup } from '@/state/setup'
@@ -43,6 +44,7 @@ const groups = computed(() => [
           >
         </template>
         <button type="button" class="link px-4 py-[6px]" @click="adding = true">New list</button>
+        <ListsAway />
         <div class="lab px-4 pt-2 pb-1">House</div>
         <RouterLink
           to="/setup/people"

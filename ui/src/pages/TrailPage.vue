@@ -149,7 +149,9 @@ const needsNarrowing = computed(() => ['all', 'skipped'].includes(result.value) 
 const made = (run: Schemas['Run']) =>
   run.state === 'failed'
     ? run.why
-    : `${run.state === 'undone' ? 'Taken back. ' : ''}${run.task_count ? `${counted(run.task_count, 'task')}: ` : ''}${run.why}`
+    : [run.state === 'undone' && 'Taken back. ', run.task_count && `${counted(run.task_count, 'task')}: `, run.why]
+        .filter(Boolean)
+        .join('')
 </script>
 
 <template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useMediaQuery } from '@vueuse/core'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
@@ -17,16 +17,18 @@ import TaskMark from '@/parts/TaskMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSetup } from '@/state/setup'
 import { useSession } from '@/state/session'
-import ComingTasks from '@/worklist/ComingTasks.vue'
 import DueWords from '@/worklist/DueWords.vue'
-import FilterBar from '@/worklist/FilterBar.vue'
 import { grouped } from '@/worklist/groups'
-import NewTaskDialog from '@/worklist/NewTaskDialog.vue'
-import QueuesDialog from '@/worklist/QueuesDialog.vue'
-import SeveralBar from '@/worklist/SeveralBar.vue'
 import TaskSlip from '@/worklist/TaskSlip.vue'
 import { useFilters, type Grouping } from '@/worklist/useFilters'
 import { useTaskSteps } from '@/worklist/useTaskSteps'
+import { whenOpened } from '@/lib/whenOpened'
+const ComingTasks = defineAsyncComponent(() => import('@/worklist/ComingTasks.vue'))
+const FilterBar = defineAsyncComponent(() => import('@/worklist/FilterBar.vue'))
+const SeveralBar = defineAsyncComponent(() => import('@/worklist/SeveralBar.vue'))
+const QueuesDialog = whenOpened(() => import('@/worklist/QueuesDialog.vue'))
+
+const NewTaskDialog = whenOpened(() => import('@/worklist/NewTaskDialog.vue'))
 
 type Task = Schemas['Task']
 const router = useRouter()
@@ -203,15 +205,17 @@ function said(task: Task) {
 }
 
 const making = ref(false)
+const byKey = ref(false)
 useKeys({
   j: () => stepBy(1),
   k: () => stepBy(-1),
   ArrowDown: () => stepBy(1),
   ArrowUp: () => stepBy(-1),
   c: () => (making.value = true),
-  f: async () => {
+  f: () => {
     searching.value = true
-    await nextTick()
+    // Where the bar is not there yet, it takes the focus when it comes.
+    byKey.value = true
     document.getElementById('task-words')?.focus()
   },
   x: () => {
@@ -310,7 +314,7 @@ watch(chosen, (id) =>
       >
     </PageHead>
 
-    <FilterBar v-if="searching" :tasks="tasks" />
+    <FilterBar v-if="searching" :tasks="tasks" :focus="byKey" />
     <SeveralBar v-if="choosing" :tasks="pickedTasks" @done="(leaveChoosing(), reload())" @leave="leaveChoosing" />
     <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
     <div v-else class="grid flex-1 min-[900px]:grid-cols-[1fr_424px]">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useKeys } from '@/lib/useKeys'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import KeyCap from '@/parts/KeyCap.vue'
 
 const open = ref(false)

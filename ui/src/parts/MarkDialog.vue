@@ -2,7 +2,7 @@
 import { ref, watch } from 'vue'
 import { ApiError, sentenceOf, type Schemas } from '@/api/client'
 import { sentenceCase } from '@/lib/words'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 import TaskMark from '@/parts/TaskMark.vue'
 import { useSetup } from '@/state/setup'

@@ -3,8 +3,8 @@ import { useMediaQuery } from '@vueuse/core'
 import { ref } from 'vue'
 
 /**
- * The head of a page: what it is called, what can be done there, and the one step that matters most. On a phone the page
- * itself needs the room, so all but the name and that step stand behind a press.
+ * The head of a page: what it is called, what can be done there, and the one step that matters most. On a phone the
+ * page itself needs the room, so all but the name and that step stand behind a press.
  */
 defineSlots<{ title(): unknown; default?(): unknown; main?(): unknown }>()
 const narrow = useMediaQuery('(max-width: 639px)')
@@ -12,10 +12,7 @@ const open = ref(false)
 </script>
 
 <template>
-  <div
-    class="flex flex-wrap items-center gap-x-2 gap-y-1 border-b border-pine bg-paper px-3 py-1 sm:gap-x-3 sm:gap-y-2 sm:px-5 sm:py-3"
-    data-test="page-head"
-  >
+  <div class="page-head flex flex-wrap items-center border-b border-pine bg-paper" data-test="page-head">
     <slot name="title" />
     <template v-if="narrow">
       <slot name="main" />

@@ -17,9 +17,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value.trim()
 
 <template>
   <Popover class="relative">
-    <PopoverButton
-      class="flex min-h-[30px] items-center gap-2 rounded-xs border border-line bg-paper px-2 py-[5px] hover:border-muted"
-      :class="from || to ? 'font-semibold' : 'text-muted'"
+    <PopoverButton class="opener" :class="from || to ? 'font-semibold' : 'text-muted'"
       >{{ said }} <span aria-hidden="true" class="text-[10px] text-muted">▾</span></PopoverButton
     >
     <PopoverPanel class="absolute left-0 z-30 mt-1 grid w-52 gap-2 rounded-xs border border-pine bg-paper p-2">

@@ -46,9 +46,7 @@ function choose(id: number | null) {
       :display-value="(id) => (id ? (titles.get(id as number) ?? shown ?? `record ${id}`) : '')"
       @change="look(($event.target as HTMLInputElement).value)"
     />
-    <ComboboxOptions
-      class="absolute left-0 z-30 mt-1 max-h-60 w-full min-w-56 overflow-auto rounded-xs border border-pine bg-paper py-1"
-    >
+    <ComboboxOptions class="opened max-h-60 w-full min-w-56">
       <li v-if="note" class="px-2 py-1 text-muted">{{ note }}</li>
       <ComboboxOption v-for="record in found" :key="record.id" v-slot="{ active }" :value="record.id" as="template">
         <li class="cursor-pointer px-2 py-[5px]" :class="active ? 'bg-band-2' : ''">

@@ -21,7 +21,7 @@ const chosen = computed(() =>
   <Listbox v-model="value" multiple as="div" class="relative" :class="wide ? 'w-full' : ''" :disabled="disabled">
     <ListboxButton
       :aria-label="`${label}: ${chosen || blank || 'not chosen'}`"
-      class="flex min-h-[30px] items-center gap-2 rounded-xs border border-line bg-paper px-2 py-[5px] text-left hover:border-muted disabled:cursor-not-allowed disabled:bg-desk"
+      class="opener"
       :class="wide ? 'w-full justify-between' : ''"
     >
       <span :class="[chosen ? '' : 'text-muted', strong && chosen ? 'font-semibold' : '']">{{
@@ -29,9 +29,7 @@ const chosen = computed(() =>
       }}</span>
       <span aria-hidden="true" class="text-[10px] text-muted">▾</span>
     </ListboxButton>
-    <ListboxOptions
-      class="absolute left-0 z-30 mt-1 max-h-72 min-w-full overflow-auto rounded-xs border border-pine bg-paper py-1 whitespace-nowrap outline-none"
-    >
+    <ListboxOptions class="opened max-h-72 whitespace-nowrap outline-none">
       <ListboxOption
         v-for="option in options"
         :key="option.value"

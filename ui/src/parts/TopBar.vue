@@ -8,9 +8,10 @@ import BellMenu from '@/bell/BellMenu.vue'
 import { initials } from '@/lib/words'
 import { useNotices } from '@/lib/useNotices'
 import { useLoaded } from '@/lib/useLoaded'
-import FindDialog from '@/parts/FindDialog.vue'
 import { useSession } from '@/state/session'
 import { useEventListener } from '@vueuse/core'
+import { whenOpened } from '@/lib/whenOpened'
+const FindDialog = whenOpened(() => import('./FindDialog.vue'))
 
 const { person, mayWriteRules, signOut } = useSession()
 const route = useRoute()
@@ -51,7 +52,7 @@ async function leave() {
   <header class="flex min-h-11 items-stretch bg-pine px-3 text-white sm:px-5">
     <RouterLink
       to="/worklist"
-      class="mr-2 self-center text-lg font-extrabold tracking-tight text-white [font-stretch:112%] hover:no-underline sm:mr-8"
+      class="brand mr-2 self-center text-lg font-extrabold text-white hover:no-underline sm:mr-8"
       >Yenvo</RouterLink
     >
     <Menu as="div" class="relative self-center sm:hidden">
@@ -88,7 +89,7 @@ async function leave() {
         v-for="place in places"
         :key="place.to"
         :to="place.to"
-        class="flex items-center border-y-[3px] border-transparent px-2 font-medium whitespace-nowrap text-mist hover:text-white hover:no-underline sm:px-[14px]"
+        class="place"
         :class="route.path.startsWith(place.to) ? 'border-b-gold font-semibold text-white' : ''"
         :aria-current="route.path.startsWith(place.to) ? 'page' : undefined"
         >{{ place.words
@@ -100,7 +101,7 @@ async function leave() {
     <span v-if="!connected" class="ml-4 self-center text-sm text-gold" role="status">Not connected; trying again</span>
     <button
       type="button"
-      class="ml-auto hidden w-[230px] items-center justify-between self-center rounded-xs border border-[#3c6b5a] px-[10px] py-1 text-mist hover:text-white md:flex"
+      class="finder ml-auto hidden w-[230px] items-center justify-between self-center md:flex"
       aria-keyshortcuts="Control+K"
       @click="finding = true"
     >

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 
 /** Somebody else changed the same field: both values are shown, and the person chooses. */
 defineProps<{ clashes: Schemas['Clash'][] }>()

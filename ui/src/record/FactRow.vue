@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import FieldInput from '@/parts/FieldInput.vue'
 import type { Field } from '@/state/setup'
 
-/** One fact of a record: read, and on a press edited in its place. `save` gives the sentence that refuses it, or null. */
+/** One fact of a record: read, and on a press edited in its place. `save` gives the sentence that refuses it. */
 const props = defineProps<{
   field: Field
   record: Schemas['Record']

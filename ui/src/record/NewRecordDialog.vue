@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import FieldInput from '@/parts/FieldInput.vue'
 import FormRow from '@/parts/FormRow.vue'
 import { useSession } from '@/state/session'

@@ -3,7 +3,7 @@ import { ref, watch } from 'vue'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { wayWords } from '@/lib/words'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import { useSetup } from '@/state/setup'
 
 /** The latest notes of a record: to quote, and where they are one's own, to change. */

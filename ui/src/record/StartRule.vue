@@ -24,9 +24,8 @@ async function start(id: number, name: string) {
   await attempt(async () => {
     const body = { records: props.records.slice(0, 500) }
     const answer = await answerOf(api.POST('/api/rules/{id}/start', { params: { path: { id } }, body }))
-    say(
-      `“${name}” is started on ${counted(answer.started, props.kind.label.toLowerCase(), props.kind.plural.toLowerCase())}.`,
-    )
+    const many = counted(answer.started, props.kind.label.toLowerCase(), props.kind.plural.toLowerCase())
+    say(`“${name}” is started on ${many}.`)
     emit('started')
   })
 }

@@ -4,7 +4,7 @@ import { answerOf, api, type Schemas } from '@/api/client'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import { counted } from '@/lib/words'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import type { Kind } from '@/state/setup'
 
 /** Asks before an entry is taken off its list, and says what goes along. */

@@ -5,7 +5,7 @@ import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import { useSetup } from '@/state/setup'
 
-/** Where a record was taken away and can still be brought back; what stands in the slot where there is no such thing. */
+/** Where a record was taken away and can still be brought back; otherwise what stands in the slot. */
 const props = defineProps<{ recordId: number }>()
 const emit = defineEmits<{ back: [] }>()
 const { nameOf, kindOf } = useSetup()

@@ -162,9 +162,7 @@ const settle = () => {
   <div class="overflow-x-auto border border-pine bg-paper">
     <table ref="table" class="w-full border-collapse" @keydown="walk">
       <thead>
-        <tr
-          class="lab [&>th]:border-b [&>th]:border-pine [&>th]:bg-band-2 [&>th]:px-[10px] [&>th]:py-[6px] [&>th]:text-left"
-        >
+        <tr class="lab branch-head">
           <th class="w-[34px]"><span class="sr-only">Branch</span></th>
           <th v-for="path in columns" :key="path" class="min-w-[98px]">{{ words.label(path) }}</th>
           <th v-if="nested">Conditions</th>
@@ -201,7 +199,7 @@ const settle = () => {
           :key="line"
           class="[&:not(:last-child)>td]:border-b [&>td]:border-line [&>td]:px-[10px] [&>td]:py-2 [&>td]:align-top"
           :class="[
-            row === line ? '[&>td]:bg-[#f2f8f4]' : '',
+            row === line ? '[&>td]:bg-near' : '',
             over === `b${line}` ? '[&>td]:!border-t-2 [&>td]:!border-t-focus' : '',
           ]"
           :data-row="line"
@@ -286,7 +284,7 @@ const settle = () => {
               v-for="(action, index) in actionsOf(rule, line)"
               :key="index"
               type="button"
-              class="grid min-h-6 w-full grid-cols-[52px_1fr] items-baseline gap-x-2 py-[2px] text-left sm:grid-cols-[52px_minmax(120px,1fr)_minmax(0,auto)]"
+              class="does grid min-h-6 w-full items-baseline gap-x-2 py-[2px] text-left"
               :class="[
                 isAction(line, index) ? 'outline-2 outline-offset-1 outline-pine' : 'hover:bg-band',
                 over === `a${line}-${index}` ? 'border-t-2 border-focus' : '',

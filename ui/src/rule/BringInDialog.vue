@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 
 /** Makes a draft from a rule file. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import { sentenceCase } from '@/lib/words'
 import { useSetup } from '@/state/setup'
 import { actionsOf, itemsOf, useRuleWords, type Rule } from './model'

@@ -5,6 +5,7 @@ import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
+import { formOf } from './actionForms'
 import AssignEditor from './AssignEditor.vue'
 import DateRuleEditor from './DateRuleEditor.vue'
 import GroupEditor from './GroupEditor.vue'
@@ -115,7 +116,7 @@ const same = computed(() => {
     )
     .map((field) => ({ value: field.key, words: field.label }))
 })
-const labelOf: Record<string, string> = { log: 'What is logged', notice: 'What it says', tasks: 'Note on them' }
+const form = computed(() => formOf(action.value.action))
 </script>
 
 <template>
@@ -141,20 +142,18 @@ const labelOf: Record<string, string> = { log: 'What is logged', notice: 'What i
     <AssignEditor
       v-else-if="type === 'assign'"
       :model-value="name === 'assign' ? action.assign : action.fallback"
-      :label="
-        name === 'assign' ? (action.action === 'notice' ? 'Who is told' : 'To whom') : 'If that is nobody or away'
-      "
+      :label="name === 'assign' ? (form?.whom ?? 'To whom') : 'If that is nobody or away'"
       :references="references"
       :sure="name === 'fallback'"
-      :people-only="action.action !== 'tasks'"
-      :optional="name === 'fallback' || action.action === 'tasks'"
+      :people-only="!form?.anyone"
+      :optional="name === 'fallback' || form?.anyone"
       :wrong="wrong[name]"
       @update:model-value="(way) => put({ [name]: way })"
     />
     <FormRow
       v-else-if="type === 'template' && (name !== 'note' || action.state)"
       v-slot="{ id }"
-      :label="labelOf[action.action] ?? 'Text'"
+      :label="form?.text ?? 'Text'"
       :wrong="wrong[name]"
     >
       <TemplateInput
@@ -162,7 +161,7 @@ const labelOf: Record<string, string> = { log: 'What is logged', notice: 'What i
         :model-value="settingOf(name) ?? ''"
         :references="references"
         :kind="kind"
-        :label="labelOf[action.action] ?? 'Text'"
+        :label="form?.text ?? 'Text'"
         long
         :invalid="!!wrong[name]"
         @update:model-value="(text) => put({ [name]: text })"

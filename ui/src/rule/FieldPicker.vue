@@ -3,7 +3,7 @@ import { Combobox, ComboboxButton, ComboboxInput, ComboboxOption, ComboboxOption
 import { computed, ref } from 'vue'
 import { isFormula, type Reference } from './model'
 
-/** One of the fields a rule may look at, found by typing part of its name; or, where allowed, a formula typed after "=". */
+/** One of the fields a rule may look at, found by part of its name; or, where allowed, a formula typed after "=". */
 const props = defineProps<{
   references: Reference[]
   label: string
@@ -47,9 +47,7 @@ function shown(path: unknown) {
         >▾</ComboboxButton
       >
     </div>
-    <ComboboxOptions
-      class="absolute left-0 z-30 mt-1 max-h-64 w-full min-w-60 overflow-auto rounded-xs border border-pine bg-paper py-1"
-    >
+    <ComboboxOptions class="opened max-h-64 w-full min-w-60">
       <ComboboxOption
         v-for="reference in found"
         :key="reference.path"

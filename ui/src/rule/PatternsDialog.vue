@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { answerOf, api, sentenceOf, type Schemas } from '@/api/client'
 import { sentenceCase } from '@/lib/words'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import SelectBox from '@/parts/SelectBox.vue'
 
 /** Ready rules, each shown as the table it is; one press makes a draft whose blanks are marked. */

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { counted } from '@/lib/words'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import type { Kind } from '@/state/setup'
 
 /** Asks, before a rule with timers is published, what to do about moments that are past already. */

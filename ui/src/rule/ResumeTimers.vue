@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { counted } from '@/lib/words'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 
 /** Asks, before a paused rule goes on, what to do with timers that came due meanwhile. */
 defineProps<{ held: number | null }>()

@@ -40,7 +40,7 @@ const emit = defineEmits<{
         <input
           v-else
           :value="name"
-          class="w-full rounded-xs border border-transparent px-1 py-[2px] text-[18px] font-bold hover:border-line focus:border-line"
+          class="in-place w-full py-[2px] text-[18px] font-bold"
           aria-label="Name of the rule"
           placeholder="Name of the rule"
           maxlength="120"

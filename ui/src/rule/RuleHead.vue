@@ -34,7 +34,7 @@ const summary = computed(
         v-for="(item, index) in itemsOf(rule.only_if)"
         :key="index"
         type="button"
-        class="min-h-[30px] rounded-xs border border-line bg-paper px-2 py-[5px] text-left hover:border-muted disabled:cursor-default"
+        class="opener disabled:cursor-default"
         :disabled="fixed"
         @click="emit('go', { what: 'only_if' })"
       >

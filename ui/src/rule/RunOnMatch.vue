@@ -4,12 +4,12 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { answerOf, api, sentenceOf, type Schemas } from '@/api/client'
 import { useNotices } from '@/lib/useNotices'
 import { counted } from '@/lib/words'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import HitMark from '@/parts/HitMark.vue'
 import type { Kind } from '@/state/setup'
 import type { Found } from './TryPanel.vue'
 
-/** "Run on the records that match now": how many and which first; then the work, with progress, which can be stopped. */
+/** "Run on the records that match now": how many and which first; then the work, with progress, and how to stop it. */
 const props = defineProps<{
   open: boolean
   kept: Schemas['Rule']

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { actionForms, tagOf, type ActionForm } from './actionForms'
 import type { Field, Kind, Setup } from '@/state/setup'
 import {
   blankRule,
@@ -223,6 +224,24 @@ describe('the sides and cells of conditions', () => {
     expect(action({ action: 'assign', of: 'owner_of', assign: { to: 'person', person: 'maren' } }).text).toContain(
       'Maren Oduya',
     )
+    expect(action({ action: 'give', assign: { to: 'person', person: 'maren' } })).toEqual({
+      tag: 'GIVE',
+      text: 'Deal with its open tasks → Maren Oduya',
+      right: '',
+    })
+    expect([tagOf({ action: 'kit' }), tagOf({ action: 'task', ask: true }), tagOf({ action: 'new' })]).toEqual([
+      'KIT',
+      'ASK',
+      'NEW',
+    ])
+    expect(action({ action: 'new' })).toEqual({ tag: 'NEW', text: '', right: '' })
+  })
+
+  it('begins every action with what its form can show', () => {
+    for (const [name, form] of Object.entries(actionForms)) {
+      const begun = { action: name, ...(form as ActionForm).begin(deal) }
+      expect(useRuleWords({ ...setup, kits: [] }, deal).action(begun)).toMatchObject({ tag: tagOf(begun) })
+    }
   })
 
   it('knows when one text was typed on, and nothing else changed', () => {

@@ -1,6 +1,7 @@
 import type { Schemas } from '@/api/client'
 import { shortUnit, unitCount } from '@/lib/words'
 import type { Field, Kind, Setup } from '@/state/setup'
+import { formOf, tagOf, type LineWords } from './actionForms'
 
 export type Rule = Schemas['RuleBody']
 export type Group = Schemas['Group']
@@ -23,7 +24,7 @@ export const isSpan = (value: unknown): value is Span => typeof value === 'objec
 export const isOther = (value: unknown): value is { field: string } =>
   typeof value === 'object' && value !== null && 'field' in value && !Array.isArray(value)
 
-/** A place that the side panel of the rule sheet shows. Rows count from 0; the row after the last branch is "otherwise". */
+/** A place that the side panel of the rule sheet shows. Rows count from 0; the one after the last is "otherwise". */
 export type Place =
   | { what: 'try' | 'checks' | 'timers' | 'history' | 'only_if' }
   | { what: 'branch'; row: number }
@@ -127,8 +128,8 @@ export const isFormula = (path: string | undefined): boolean => !!path && path.s
 
 /**
  * Every left side that a condition of a rule can have: fields of the record and of linked ones, what was before the
- * event, the event itself, today, and numbers of records that lead to it or of its tasks; for a rule that watches tasks,
- * the task too.
+ * event, the event itself, today, and numbers of records that lead to it or of its tasks; for a rule that watches
+ * tasks, the task too.
  */
 export function sidesOf(setup: Setup, kind: Kind, withTask = false): Reference[] {
   const before = kind.fields
@@ -304,81 +305,23 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     return `${name} → ${given.map((one) => value(field, one)).join(', ')}`
   }
 
+  const lines: LineWords = {
+    assign,
+    date,
+    span,
+    step,
+    sentence,
+    setTo,
+    linked,
+    target: (one) => targetKind(setup, kind, one.of, []),
+    kind: kindWords,
+    list: listWords,
+    kit: (key) => setup.kits.find((each) => each.key === key)?.name ?? '…',
+  }
+
   /** An action in a line: a short word, what it does, and to the right who and when. */
   function action(one: Action): { tag: string; text: string; right: string } {
-    const target = targetKind(setup, kind, one.of, [])
-    switch (one.action) {
-      case 'task':
-        return {
-          tag: one.ask ? 'ASK' : 'TASK',
-          text: one.title ?? '',
-          right: `${assign(one.assign)} · ${date(one.due)}`,
-        }
-      case 'kit':
-        return {
-          tag: 'KIT',
-          text: setup.kits.find((each) => each.key === one.kit)?.name ?? '…',
-          right: linked(one.of).replace(/^ of /, ''),
-        }
-      case 'set':
-        return {
-          tag: 'SET',
-          text: (one.values ?? []).map((each) => setTo(each, target)).join('; ') || 'Nothing yet',
-          right: linked(one.of).replace(/^ of /, ''),
-        }
-      case 'assign': {
-        const field = target?.fields.find((each) => each.key === (one.field ?? 'owner'))?.label ?? 'Owner'
-        return { tag: 'ASSIGN', text: `${field}${linked(one.of)} → ${assign(one.assign)}`, right: '' }
-      }
-      case 'move': {
-        const stage = target?.stages.find((each) => each.key === one.to)?.label ?? '…'
-        return { tag: 'MOVE', text: `${target?.stage_label ?? 'Stage'}${linked(one.of)} → ${stage}`, right: '' }
-      }
-      case 'list':
-        return {
-          tag: 'LIST',
-          text: `${one.put === 'off' ? 'Take off' : 'Put on'} ${listWords(one.list)}${linked(one.of)}`,
-          right: '',
-        }
-      case 'record':
-        return {
-          tag: 'RECORD',
-          text: `Make a ${kindWords(one.kind)}: ${one.values?.find((each) => each.field === 'title')?.text ?? '…'}`,
-          right: one.same?.length ? `${one.same.length} same as here` : '',
-        }
-      case 'log':
-        return { tag: 'LOG', text: one.text ?? '', right: linked(one.of).replace(/^ of /, '') }
-      case 'tasks': {
-        const what = [
-          one.priority && `${one.priority} priority`,
-          one.due && `due ${date(one.due)}`,
-          one.assign && `to ${assign(one.assign)}`,
-          one.state && { started: 'start', done: 'finish', dropped: 'drop' }[one.state],
-        ].filter(Boolean)
-        const some = itemsOf(one.which).length ? ' that match' : ''
-        return {
-          tag: 'TASKS',
-          text: `${one.only ? 'This task' : 'Open tasks'}${some}${linked(one.of)}: ${what.join(', ') || 'nothing yet'}`,
-          right: '',
-        }
-      }
-      case 'wait': {
-        const what = [
-          one.for && span(one.for),
-          one.date && `until ${date(one.date)}`,
-          one.until && `until ${itemsOf(one.until).map(sentence).join(' and ') || '…'}`,
-        ].filter(Boolean)
-        return {
-          tag: 'WAIT',
-          text: what.join(', or ') || 'For nothing yet',
-          right: one.limit ? `at most ${span(one.limit)}` : '',
-        }
-      }
-      case 'ladder':
-        return { tag: 'LADDER', text: (one.steps ?? []).map(step).join(', ') || 'No steps yet', right: '' }
-      default:
-        return { tag: 'TELL', text: one.text ?? '', right: assign(one.assign) }
-    }
+    return { tag: tagOf(one), right: '', ...(formOf(one.action)?.line(one, lines) ?? { text: '' }) }
   }
 
   return { references, label, blank, phrase, sentence, assign, date, step, value, action, person, team, listWords }
@@ -395,7 +338,7 @@ export function piecesOf(text: string): { text: string; path: string | null }[] 
     })
 }
 
-/** The kind of record that an action is about: that of the rule, of a linked record, or of what an earlier action makes. */
+/** The kind of record that an action is about: that of the rule, of a linked record, or of one made before it. */
 export function targetKind(setup: Setup, kind: Kind, of: string | undefined, earlier: Action[]): Kind | undefined {
   const find = (key: string | null | undefined) => setup.kinds.find((one) => one.key === key)
   if (!of || of === 'record') return kind

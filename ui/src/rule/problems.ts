@@ -40,8 +40,10 @@ export function placeOf(problem: Problem, rule: Rule): Place {
 export function spokenPlace(problem: Problem): string {
   const [where, row, what, index, setting] = problem.path
   const action = (number: unknown) => (typeof number === 'number' ? `, action ${number + 1}` : '')
-  if (where === 'branches' && typeof row === 'number')
-    return `Branch ${row + 1}${what === 'do' ? action(index) : ''}${what === 'do' && setting ? `, ${String(setting).replaceAll('_', ' ')}` : ''}`
+  if (where === 'branches' && typeof row === 'number') {
+    const named = what === 'do' && setting ? `, ${String(setting).replaceAll('_', ' ')}` : ''
+    return `Branch ${row + 1}${what === 'do' ? action(index) : ''}${named}`
+  }
   if (where === 'otherwise') return `Otherwise${action(row)}`
   return HEADS[String(where)] ?? String(where ?? 'Rule')
 }

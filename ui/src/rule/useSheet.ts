@@ -17,7 +17,7 @@ const MOST_STEPS = 200
 // What is typed into one place in one go is undone in one go.
 const ONE_GO = 1500
 
-/** What can be done with rows and actions of the rule on screen: moved, copied, pasted between rules, undone, redone. */
+/** What can be done with rows and actions of the rule on screen: move, copy, paste between rules, undo, redo. */
 export function useSheet(rule: Ref<Rule | null>, place: Ref<Place>, fixed: Ref<boolean>) {
   const clip = useLocalStorage<Clip | null>('yenvo.clip', null, {
     serializer: { read: (text) => JSON.parse(text) as Clip, write: (value) => JSON.stringify(value) },

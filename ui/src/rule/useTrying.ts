@@ -1,6 +1,7 @@
 import { watchDebounced } from '@vueuse/core'
 import { ref, shallowRef, watch, type Ref } from 'vue'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
+import { counted } from '@/lib/words'
 import type { Rule } from './model'
 import type { Found } from './TryPanel.vue'
 
@@ -62,7 +63,7 @@ export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, ma
       plan.value = null
       const count = problem instanceof ApiError ? (problem.refusal.problems?.length ?? 0) : 0
       wrong.value = count
-        ? `This draft cannot be tried yet: ${count} ${count === 1 ? 'thing is' : 'things are'} missing or wrong. See Checks.`
+        ? `This draft cannot be tried yet: ${counted(count, 'thing is', 'things are')} missing or wrong. See Checks.`
         : sentenceOf(problem)
     } finally {
       if (mine === turn) busy.value = false

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { answerOf, api } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
@@ -58,6 +59,14 @@ const openToPrograms = (programs: boolean) =>
     const answer = await answerOf(api.PUT('/api/setup/lists', { body: { kind: props.kind.key, programs } }))
     secret.value = answer.secret ?? ''
   })
+const router = useRouter()
+async function takeAway() {
+  const body = { kind: props.kind.key, anyway: leaning.value && Boolean(wrong.value.list) }
+  const name = props.kind.plural
+  if (!(await send(() => answerOf(api.DELETE('/api/setup/lists', { body }))))) return
+  say(`The list ${name} is taken away. It can be brought back from here.`)
+  await router.replace('/setup/deal')
+}
 const own = computed(() => props.kind.fields.filter((field) => !field.built_in))
 const editing = ref<Field | null>(null)
 const open = ref(false)
@@ -190,6 +199,12 @@ const more = (field: Field) =>
         </li>
       </ul>
     </template>
+  </section>
+  <section v-if="kind.family === 'entry'" class="mt-8 border-t border-line pt-4">
+    <p v-if="wrong.list" class="mb-2 text-red" role="alert">{{ wrong.list }}</p>
+    <button type="button" class="btn" :disabled="busy" @click="takeAway">
+      {{ leaning && wrong.list ? 'Take the list away all the same' : 'Take the list away' }}
+    </button>
   </section>
   <FieldDialog :open="open" :kind="kind" :field="editing" @close="open = false" />
 </template>

@@ -8,6 +8,7 @@ import { useLoaded } from '@/lib/useLoaded'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import UndoDialog from './UndoDialog.vue'
 import TestList from './TestList.vue'
+import { tagOf } from '@/rule/actionForms'
 
 /** One run: what set it off, every test with its value, what it did, what followed. */
 const props = defineProps<{ id: number }>()
@@ -15,18 +16,6 @@ const emit = defineEmits<{ undone: [] }>()
 const { mayWriteRules } = useSession()
 const { nameOf } = useSetup()
 const undoing = ref(false)
-const TAGS: Record<string, string> = {
-  task: 'TASK',
-  set: 'SET',
-  assign: 'ASSIGN',
-  move: 'MOVE',
-  list: 'LIST',
-  record: 'RECORD',
-  log: 'LOG',
-  tasks: 'TASKS',
-  notice: 'TELL',
-  none: 'NOTHING',
-}
 const {
   data: run,
   error,
@@ -78,7 +67,7 @@ const ago = (milliseconds: number) =>
           :key="`${action.row}${action.number}`"
           class="grid grid-cols-[60px_1fr_auto] gap-[10px] border-b border-line py-[5px]"
         >
-          <b class="text-xs leading-5 tracking-wide">{{ TAGS[action.action] ?? action.action }}</b>
+          <b class="text-xs leading-5 tracking-wide">{{ action.action === 'none' ? 'NOTHING' : tagOf(action) }}</b>
           <span class="min-w-0 break-words">
             <RouterLink v-if="action.task" :to="{ path: '/worklist', query: { who: 'all', task: action.task.id } }">{{
               action.title

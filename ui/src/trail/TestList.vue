@@ -8,11 +8,7 @@ const place = (row: string) => (row === 'only if' ? '' : row === 'otherwise' ? '
 
 <template>
   <ul>
-    <li
-      v-for="(test, index) in tests"
-      :key="index"
-      class="grid grid-cols-[22px_1fr] gap-x-2 border-b border-line py-[5px] sm:grid-cols-[22px_190px_1fr_minmax(90px,auto)]"
-    >
+    <li v-for="(test, index) in tests" :key="index" class="tested grid gap-x-2 border-b border-line py-[5px]">
       <span class="font-bold" :class="test.met ? 'text-leaf' : 'text-red'"
         >{{ test.met ? '✓' : '✗' }}<span class="sr-only">{{ test.met ? 'holds' : 'does not hold' }}</span></span
       >

@@ -2,7 +2,7 @@
 import { ref, shallowRef, watch } from 'vue'
 import { answerOf, api, sentenceOf } from '@/api/client'
 import { counted } from '@/lib/words'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup } from '@/state/setup'
 

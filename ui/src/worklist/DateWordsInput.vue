@@ -22,7 +22,8 @@ const read = useDebounceFn(async () => {
       wrong.value = 'That is no date. Write it like “Friday 9:00”, “in 2 working days” or “3 Dec”.'
       return
     }
-    said.value = `${day(found.due_on)}${found.due_at ? `, ${found.due_at}` : ''}${found.off ? ` (a day off: ${found.off})` : ''}`
+    const off = found.off ? ` (a day off: ${found.off})` : ''
+    said.value = `${day(found.due_on)}${found.due_at ? `, ${found.due_at}` : ''}${off}`
     emit('read', found.due_on, found.due_at)
   } catch (problem) {
     wrong.value = sentenceOf(problem)

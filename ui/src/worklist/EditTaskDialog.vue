@@ -2,7 +2,7 @@
 import { ref, watch } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useNotices } from '@/lib/useNotices'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import { useSetup } from '@/state/setup'
 import TaskFields from './TaskFields.vue'
 import { blankTask, changesOf, formOf, wrongOf } from './taskForm'

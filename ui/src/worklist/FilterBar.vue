@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { sentenceCase } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
@@ -8,7 +8,8 @@ import { useSetup } from '@/state/setup'
 import { useFilters } from './useFilters'
 
 /** What else the shown tasks must be: from a rule or kit, about a kind, of a priority, due, with words. */
-const props = defineProps<{ tasks: Schemas['Task'][] }>()
+const props = defineProps<{ tasks: Schemas['Task'][]; focus?: boolean }>()
+onMounted(() => props.focus && document.getElementById('task-words')?.focus())
 const { from, kind, priority, due, words, more, clear } = useFilters()
 const { setup } = useSetup()
 

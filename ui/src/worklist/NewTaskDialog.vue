@@ -2,7 +2,7 @@
 import { ref, watch } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
 import AssigneePicker from '@/parts/AssigneePicker.vue'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'

@@ -2,7 +2,7 @@
 import { ref, watch } from 'vue'
 import { sentenceOf, type Schemas } from '@/api/client'
 import AssigneePicker from '@/parts/AssigneePicker.vue'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 import { useTaskSteps, type To } from './useTaskSteps'
 

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 
 /**
- * Texts for notes, put in with a few keys: part of the name and Enter. The first blank ___ is then marked, so that typing
- * fills it.
+ * Texts for notes, put in with a few keys: part of the name and Enter. The first blank ___ is then marked, so that
+ * typing fills it.
  */
 const props = defineProps<{ box: HTMLTextAreaElement | null }>()
 const emit = defineEmits<{ insert: [text: string] }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { answerOf, api } from '@/api/client'
 import { useLoaded } from '@/lib/useLoaded'
-import DialogBox from '@/parts/DialogBox.vue'
+import DialogBox from '@/parts/DialogBox'
 
 /** All queues: what waits in each, how old it is, and how they flow. */
 const props = defineProps<{ open: boolean; lead: boolean }>()

@@ -11,16 +11,19 @@ import TaskMark from '@/parts/TaskMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSession } from '@/state/session'
 import { useSetup } from '@/state/setup'
-import EditTaskDialog from './EditTaskDialog.vue'
-import { isWeb } from './taskForm'
-import PassOnDialog from './PassOnDialog.vue'
-import PutOffDialog from './PutOffDialog.vue'
+import { isWeb } from '@/lib/isWeb'
 import { useTaskSteps } from './useTaskSteps'
-import NewTaskDialog from './NewTaskDialog.vue'
 import PresetPicker from './PresetPicker.vue'
 import TaskTalk from './TaskTalk.vue'
 import WhyHere from './WhyHere.vue'
 import WhyKit from './WhyKit.vue'
+import { whenOpened } from '@/lib/whenOpened'
+const NewTaskDialog = whenOpened(() => import('./NewTaskDialog.vue'))
+
+const PutOffDialog = whenOpened(() => import('./PutOffDialog.vue'))
+const PassOnDialog = whenOpened(() => import('./PassOnDialog.vue'))
+
+const EditTaskDialog = whenOpened(() => import('./EditTaskDialog.vue'))
 
 /** One task with all that helps to work it: what to say, the answers, the facts, why it is here. */
 const props = defineProps<{ id: number; place?: string; wide?: boolean }>()

@@ -29,10 +29,17 @@ async function comment() {
     busy.value = false
   }
 }
+/** As the server takes them; what is longer is not even sent. */
+const MOST_BYTES = 10_000_000
+
 async function upload(event: Event) {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
   if (!file) return
+  if (file.size > MOST_BYTES) {
+    input.value = ''
+    return say(`“${file.name}” has ${sized(file.size)}; at most ${sized(MOST_BYTES)} are taken.`, 'bad')
+  }
   try {
     await answerOf(
       api.POST('/api/tasks/{id}/files', {

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
-import { blankTask, bodyOf, changesOf, formOf, isWeb } from './taskForm'
+import { isWeb } from '@/lib/isWeb'
+import { blankTask, bodyOf, changesOf, formOf } from './taskForm'
 
 const task = {
   title: 'Call Aldo',

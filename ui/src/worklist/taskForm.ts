@@ -76,6 +76,3 @@ export function changesOf(before: TaskForm, after: TaskForm): Partial<ReturnType
 export function wrongOf(problem: unknown): Record<string, string> {
   return (problem instanceof ApiError && problem.refusal.fields) || { all: sentenceOf(problem) }
 }
-
-/** Only web addresses are made a link: whatever else stands there must not be run by a press. */
-export const isWeb = (link: string | null): link is string => /^https?:\/\//i.test(link ?? '')

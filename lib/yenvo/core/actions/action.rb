@@ -6,8 +6,8 @@ module Yenvo
       # The base of actions. An action is tied to the schema once and then plans effects for event after event.
       class Action
         class << self
-          # @return [Hash{String => Symbol}] settings it takes: name to :target, :template, :assign, :settings, :group, :date,
-          #   :keys (a list of names) or :text
+          # @return [Hash{String => Symbol}] settings it takes: name to :target, :template, :assign, :settings, :group,
+          #   :date, :keys (a list of names) or :text
           def takes = {}
 
           # @return [Array<String>] the settings without which it cannot be
@@ -45,7 +45,7 @@ module Yenvo
 
         # @param facts [Facts]
         # @param now [Time] moment of the run
-        # @return [Array<PlannedTask, Effect>] what is to be done, in order; empty when there is nothing to do
+        # @return [Array<Effects::Step>] what is to be done, in order; empty when there is nothing to do
         # @raise [Error] a sentence, when it cannot be planned
         def plan(facts, now:, rule_name:) = raise(NotImplementedError)
 
@@ -72,9 +72,14 @@ module Yenvo
         end
 
         def chooser(name, fallback, people_only: true)
-          ways = [[settings[name], name], [settings[fallback], fallback]].map { |written, step| way(written, step, people_only) }
+          ways =
+            [[settings[name], name], [settings[fallback], fallback]].map do |written, step|
+              way(written, step, people_only)
+            end
           wrong(name, "must say who") unless settings[name]
-          wrong(fallback, "must name somebody for when #{ways[0].described} is nobody or away") if ways[0]&.may_fail? && settings[fallback].nil?
+          if ways[0]&.may_fail? && settings[fallback].nil?
+            wrong(fallback, "must name somebody for when #{ways[0].described} is nobody or away")
+          end
           Assignment::Chooser.new(ways[0], ways[1], @schema, @schema.calendar) if ways[0]
         end
 
@@ -82,21 +87,26 @@ module Yenvo
           return unless written
 
           type = Assignment.all.fetch(written["to"])
-          return wrong([step, "to"], "must be a person; a queue cannot be one") if people_only && type == Assignment::Queue
+          if people_only && type == Assignment::Queue
+            return wrong([step, "to"], "must be a person; a queue cannot be one")
+          end
 
-          type.bind(written.except("to"), @kind, @schema, path: path(step), problems: @problems)&.tap { |way| @needs += way.references.flat_map(&:needs) }
+          type.bind(written.except("to"), @kind, @schema, path: path(step), problems: @problems)
+            &.tap { |way| @needs += way.references.flat_map(&:needs) }
         end
 
-        def fill(text, facts, now, rule_name) = text.fill(facts, rule_name: rule_name, today: @schema.calendar.zone.date_of(now)).strip
+        def fill(text, facts, now, rule_name) =
+          text.fill(facts, rule_name: rule_name, today: @schema.calendar.zone.date_of(now)).strip
 
         def show(field, value, facts) = Show.value(field, value, @schema, facts.titles)
 
-        def effect(words, target: nil, data: {}, notes: [], reason: nil)
-          Effect.new(action: @doing.name, words: words, target: target, data: data, notes: notes, reason: reason)
-        end
+        # @param verb [Class] of Effects
+        # @return [Effects::Step]
+        def effect(verb, words, **own) = verb.new(action: @doing.name, words: words, **own)
 
-        # @return [Array<Effect>] one that only says why there is nothing to act on
-        def nothing(why) = [Effect.new(action: "none", words: "Nothing to do: #{why}", target: nil, data: {}, notes: [], reason: nil)]
+        # @return [Array<Effects::Nothing>] one that only says why there is nothing to act on
+        def nothing(why) =
+          [Effects::Nothing.new(action: "none", words: "Nothing to do: #{why}")]
       end
     end
   end

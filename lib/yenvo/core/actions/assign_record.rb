@@ -15,7 +15,13 @@ module Yenvo
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
           pick = @chooser.choose(facts, today: @schema.calendar.zone.date_of(now))
-          [effect("#{@field.label}#{@target.words(facts)} becomes #{@schema.name_of(pick.person)}", target: id, data: {"values" => {@field.key => pick.person}}, reason: pick.reason)]
+          [
+            effect(
+              Effects::ChangeRecord,
+              "#{@field.label}#{@target.words(facts)} becomes #{@schema.name_of(pick.person)}", record: id,
+              values: {@field.key => pick.person}, reason: pick.reason
+            )
+          ]
         end
 
         def shown = "Assign #{@field.label.downcase}"
@@ -25,7 +31,9 @@ module Yenvo
         def prepare
           found = target
           @field = found&.kind&.field(settings["field"] || "owner")
-          wrong("field", "must be a person field of a #{found.kind.noun}") if found && (@field&.type != "person" || @field.worked_out? || @field.key == "creator")
+          if found && (@field&.type != "person" || @field.worked_out? || @field.key == "creator")
+            wrong("field", "must be a person field of a #{found.kind.noun}")
+          end
           @chooser = chooser("assign", "fallback")
         end
       end

@@ -27,7 +27,9 @@ module Yenvo
           picks = @chooser.choose_all(facts, today: today)
           notes = notes(dates) + left_out(lines) + no_link
           paper = @paper&.transform_values { |text| text.fill(facts, rule_name: rule_name, today: today).strip }
-          titles.flat_map { |title| picks.map { |pick| planned(texts, title, pick, dates, notes, @target.own? ? nil : about, paper) } }
+          titles.flat_map do |title|
+            picks.map { |pick| planned(texts, title, pick, dates, notes, @target.own? ? nil : about, paper) }
+          end
         end
 
         def shown = Text.shown(@doing.title, @kind, @schema)
@@ -42,14 +44,22 @@ module Yenvo
           @paper = bind_paper
           @dates = bind_dates(@kind, @place.path, @problems)
           @chooser = bind_assign(@kind, @place.path, @problems)
-          @problems << Problem.at(path("under"), "must be the number of an earlier action of this branch") if action.under && !action.under.between?(1, @place.index)
-          @needs += [*@texts.values.flat_map(&:needs), *@paper&.values&.flat_map(&:needs), *@dates.values.flat_map(&:needs), *@ways.flat_map(&:references).flat_map(&:needs)]
+          if action.under && !action.under.between?(1, @place.index)
+            @problems << Problem.at(path("under"), "must be the number of an earlier action of this branch")
+          end
+          @needs += [
+            *@texts.values.flat_map(&:needs), *@paper&.values&.flat_map(&:needs), *@dates.values.flat_map(&:needs),
+            *@ways.flat_map(&:references).flat_map(&:needs)
+          ]
         end
 
         def planned(texts, title, pick, dates, notes, about, paper)
-          PlannedTask.new(title: title[0, Reading::MAX_TEXT], text: texts[:text], web_link: texts[:web_link], way: action.way,
-            priority: action.priority, assignee: pick.person, queue: pick.queue, start: dates[:start], remind: dates[:remind],
-            due: dates[:due], place: action.place, answers: action.answers, under: action.under, reason: pick.reason, notes: notes, about: about, log: action.log, ask: action.ask, paper: paper, **origin)
+          PlannedTask.new(
+            title: title[0, Reading::MAX_TEXT], text: texts[:text], web_link: texts[:web_link], way: action.way,
+            priority: action.priority, assignee: pick.person, queue: pick.queue, start: dates[:start],
+            remind: dates[:remind], due: dates[:due], place: action.place, answers: action.answers, under: action.under,
+            reason: pick.reason, notes: notes, about: about, log: action.log, ask: action.ask, paper: paper, **origin
+          )
         end
 
         # @return [Hash] what a task has besides when it comes from a kit
@@ -64,14 +74,27 @@ module Yenvo
           link = texts[:web_link].to_s
           return [texts, []] if link.empty? || (Reading.web?(link) && link.size <= Reading::MAX_TEXT)
 
-          [texts.except(:web_link), ["the web link came out as #{Show.quoted(link)}, which is no web address, so it was left out"]]
+          [
+            texts.except(:web_link),
+            ["the web link came out as #{Show.quoted(link)}, which is no web address, so it was left out"]
+          ]
         end
 
         # @return [Array<String>] what did not become a task, or not whole
         def left_out(lines)
           long = lines.first(MAX_LINES).count { |line| line.size > Reading::MAX_TEXT }
-          [(lines.size > MAX_LINES) ? "#{lines.size - MAX_LINES} lines beyond the first #{MAX_LINES} were left out" : nil,
-            long.positive? ? "#{long} of the titles had more than #{Show.count(Reading::MAX_TEXT)} characters and were cut there" : nil].compact
+          [
+            (
+              if lines.size > MAX_LINES
+                "#{lines.size - MAX_LINES} lines beyond the first #{MAX_LINES} were left out"
+              end
+            ),
+            (
+              if long.positive?
+                "#{long} of the titles had more than #{Show.count(Reading::MAX_TEXT)} characters and were cut there"
+              end
+            )
+          ].compact
         end
 
         def notes(dates)
@@ -86,9 +109,15 @@ module Yenvo
         end
 
         def bind_texts(kind, path, problems)
-          problems << Problem.at([*path, "title"], "must have words; a task without a title is never made") if Reading.trim(action.title.to_s).empty?
+          if Reading.trim(action.title.to_s).empty?
+            problems << Problem.at([*path, "title"], "must have words; a task without a title is never made")
+          end
           lines = action.title.to_s.lines.count { |line| !Reading.trim(line).empty? }
-          problems << Problem.at([*path, "title"], "must have at most #{MAX_LINES} lines, since each becomes a task; this has #{lines}") if lines > MAX_LINES
+          if lines > MAX_LINES
+            problems << Problem.at(
+              [*path, "title"], "must have at most #{MAX_LINES} lines, since each becomes a task; this has #{lines}"
+            )
+          end
           {title: action.title.to_s, text: action.text, web_link: action.web_link}.compact.to_h do |name, source|
             [name, Text.bind(source, kind, @schema, path: [*path, name.to_s], problems: problems)]
           end.compact
@@ -98,8 +127,13 @@ module Yenvo
         def bind_paper
           return unless action.paper
 
-          action.paper.each { |name, source| @problems << Problem.at(path("paper", name), "must have words") if source.strip.empty? }
-          texts = action.paper.to_h { |name, source| [name, Text.bind(source, @kind, @schema, path: path("paper", name), problems: @problems)] }
+          action.paper.each do |name, source|
+            @problems << Problem.at(path("paper", name), "must have words") if source.strip.empty?
+          end
+          texts =
+            action.paper.to_h do |name, source|
+              [name, Text.bind(source, @kind, @schema, path: path("paper", name), problems: @problems)]
+            end
           texts.values.all? ? texts : nil
         end
 
@@ -116,9 +150,15 @@ module Yenvo
           fallback = bind_way(action.fallback, kind, [*path, "fallback"], problems)
           problems << Problem.at([*path, "assign"], "must say who gets the task") unless action.assign
           if way&.may_fail? && action.fallback.nil?
-            problems << Problem.at([*path, "fallback"], "must name somebody for when #{way.described} is nobody or away")
+            problems << Problem.at(
+              [*path, "fallback"], "must name somebody for when #{way.described} is nobody or away"
+            )
           end
-          problems << Problem.at([*path, "fallback", "to"], "must be a named person or a queue, so that there is always someone") if fallback && fallback.class.may_fail? # rubocop:disable Style/SafeNavigation
+          if fallback&.then { |other| other.class.may_fail? }
+            problems << Problem.at(
+              [*path, "fallback", "to"], "must be a named person or a queue, so that there is always someone"
+            )
+          end
           Assignment::Chooser.new(way, fallback, @schema, @schema.calendar) if way
         end
 
@@ -126,7 +166,8 @@ module Yenvo
           return unless written
 
           type = Assignment.all.fetch(written["to"])
-          type.bind(written.except("to"), kind, @schema, path: path, problems: problems).tap { |way| @ways << way if way }
+          type.bind(written.except("to"), kind, @schema, path: path, problems: problems)
+            .tap { |way| @ways << way if way }
         end
       end
     end

@@ -28,8 +28,8 @@ module Yenvo
           send("bind_#{setting.by}") if @field
         end
 
-        # @return [Proc, nil] where the value is worked out from the field that is set: the same from the record as it is when it
-        #   is written, which may have changed since the event
+        # @return [Proc, nil] where the value is worked out from the field that is set: the same from the record as it
+        #   is when it is written, which may have changed since the event
         # @param facts [Facts]
         def anew(facts) = @leaning && ->(image) { read(@leaning.call(facts, image)) }
 
@@ -43,16 +43,23 @@ module Yenvo
 
         def settable(target, key)
           field = target.field(key)
-          if field.nil? then wrong("field", "must name a field of a #{target.noun}; there is no #{Show.quoted(key)}") && nil
-          elsif field.worked_out? then wrong("field", "must be a field that is kept; #{field.label} is worked out") && nil
-          elsif field.built_in && !%w[title stage owner].include?(key) then wrong("field", "must be a field that people or rules change; Yenvo keeps #{field.label} itself") && nil
-          else field
+          if field.nil?
+            wrong("field", "must name a field of a #{target.noun}; there is no #{Show.quoted(key)}") && nil
+          elsif field.worked_out?
+            wrong("field", "must be a field that is kept; #{field.label} is worked out") && nil
+          elsif field.built_in && !%w[title stage owner].include?(key)
+            wrong("field", "must be a field that people or rules change; Yenvo keeps #{field.label} itself") && nil
+          else
+            field
           end
         end
 
         def bind_value
-          plain = Array(Reading.value(field, @setting.to, @schema)).then { |all| (field.type == "choices") ? all : all[0] }
-          return wrong("value", "must fit the field: #{field.label} takes a value here; to empty it, choose empty") if plain.nil? || plain == []
+          plain =
+            Array(Reading.value(field, @setting.to, @schema)).then { |all| (field.type == "choices") ? all : all[0] }
+          if plain.nil? || plain == []
+            return wrong("value", "must fit the field: #{field.label} takes a value here; to empty it, choose empty")
+          end
 
           @work = ->(_, _, _) { [plain, nil] }
         rescue Unreadable => error
@@ -60,13 +67,19 @@ module Yenvo
         end
 
         def bind_empty
-          return wrong("empty", "must stand for a field that can be empty; #{field.label} cannot") if %w[title stage].include?(field.key)
+          if %w[title stage].include?(field.key)
+            return wrong("empty", "must stand for a field that can be empty; #{field.label} cannot")
+          end
 
           @work = ->(_, _, _) { [nil, nil] }
         end
 
         def bind_now
-          return wrong("now", "must stand for a date or a date with time; #{field.label} is a #{field.type.tr("_", " ")}") unless field.dated?
+          unless field.dated?
+            return (
+              wrong("now", "must stand for a date or a date with time; #{field.label} is a #{field.type.tr("_", " ")}")
+            )
+          end
 
           calendar = @schema.calendar
           dated = field.type == "date"
@@ -74,32 +87,61 @@ module Yenvo
         end
 
         def bind_date
-          return wrong("date", "must stand for a date or a date with time; #{field.label} is a #{field.type.tr("_", " ")}") unless field.dated?
+          unless field.dated?
+            return (
+              wrong("date", "must stand for a date or a date with time; #{field.label} is a #{field.type.tr("_", " ")}")
+            )
+          end
 
-          date = BoundDate.bind(@setting.to, @kind, @schema, @schema.calendar, path: [*@path, "date"], problems: @problems) or return
+          date =
+            BoundDate.bind(
+              @setting.to, @kind, @schema, @schema.calendar, path: [*@path, "date"], problems: @problems
+            ) or return
           @needs = date.needs
           dated = field.type == "date"
-          @work = lambda do |facts, now, _|
-            due = date.work_out(facts, now: now)
-            next [nil, "no #{field.label}: #{date.missing}"] unless due
+          @work =
+            lambda do |facts, now, _|
+              due = date.work_out(facts, now: now)
+              next [nil, "no #{field.label}: #{date.missing}"] unless due
 
-            [dated ? due.on.iso8601 : Reading.moment(due.moment), "#{field.label} #{date.phrase}#{"; #{Show.date(due.moved_from)} is #{due.off}, so it moved to #{Show.date(due.on)}" if due.moved_from}"]
-          end
+              if due.moved_from
+                moved = "; #{Show.date(due.moved_from)} is #{due.off}, so it moved to #{Show.date(due.on)}"
+              end
+              [dated ? due.on.iso8601 : Reading.moment(due.moment), "#{field.label} #{date.phrase}#{moved}"]
+            end
         end
 
         def bind_formula
-          formula = Formula.bind(@setting.to.to_s.delete_prefix("="), @kind, @schema, path: [*@path, "formula"], problems: @problems) or return
-          return wrong("formula", "must come to what #{field.label} takes, a #{field.type.tr("_", " ")}; this comes to a #{formula.type}") unless fits?(formula.type)
+          formula =
+            Formula.bind(
+              @setting.to.to_s.delete_prefix("="), @kind, @schema, path: [*@path, "formula"], problems: @problems
+            ) or return
+          unless fits?(formula.type)
+            return (
+              wrong(
+                "formula",
+                "must come to what #{field.label} takes, a #{field.type.tr("_", " ")}; this comes to a #{formula.type}"
+              )
+            )
+          end
 
           @needs = formula.needs
-          @leaning = formula if @target == @kind && Uses.of_formula(formula.source, @kind, @schema).include?("field #{@kind.key} #{field.key}")
+          @leaning = formula if @target == @kind &&
+            Uses.of_formula(formula.source, @kind, @schema).include?("field #{@kind.key} #{field.key}")
           @work = ->(facts, _, _) { [read(formula.call(facts, facts.after)), nil] }
         end
 
         def bind_copy
           side, sentence = Sides.find(@setting.to.to_s, @kind, @schema)
           return wrong("copy", sentence) unless side
-          return wrong("copy", "must be a field like #{field.label}, a #{field.type.tr("_", " ")}; #{side.label} is a #{side.field.type.tr("_", " ")}") unless fits?(side.field.type)
+          unless fits?(side.field.type)
+            return (
+              wrong(
+                "copy", "must be a field like #{field.label}, a #{field.type.tr("_", " ")}; #{side.label} is a " \
+                "#{side.field.type.tr("_", " ")}"
+              )
+            )
+          end
 
           @needs = side.needs
           get = side.getter
@@ -107,15 +149,21 @@ module Yenvo
         end
 
         def bind_text
-          return wrong("text", "must stand for a text; #{field.label} is a #{field.type.tr("_", " ")}") unless field.textual?
+          unless field.textual?
+            return wrong("text", "must stand for a text; #{field.label} is a #{field.type.tr("_", " ")}")
+          end
 
           text = Text.bind(@setting.to.to_s, @kind, @schema, path: [*@path, "text"], problems: @problems) or return
           @needs = text.needs
           zone = @schema.calendar.zone
-          @work = ->(facts, now, rule_name) { [read(text.fill(facts, rule_name: rule_name, today: zone.date_of(now)).strip), nil] }
+          @work = ->(facts, now, rule_name) do
+            [read(text.fill(facts, rule_name: rule_name, today: zone.date_of(now)).strip), nil]
+          end
         end
 
-        def fits?(type) = Operands.family(field) == Operands.family(field.with(type: type)) || (field.type == "choice" && Schema::TEXTS.include?(type)) || (field.type == "person" && type == "text")
+        def fits?(type) =
+          Operands.family(field) == Operands.family(field.with(type: type)) ||
+            (field.type == "choice" && Schema::TEXTS.include?(type)) || (field.type == "person" && type == "text")
 
         # What comes out of a calculation has to be something that the field can hold.
         def read(value) = value.nil? ? nil : Reading.value(field, value, @schema)

@@ -12,8 +12,10 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
-          words = on? ? "Put on #{@list.plural}#{", #{@section.label}" if @section}" : "Taken off #{@list.plural}"
-          [effect(words, target: id, data: {"list" => @list.key, "put" => settings["put"], "section" => @section&.key})]
+          return [effect(Effects::TakeOffList, "Taken off #{@list.plural}", record: id, list: @list.key)] unless on?
+
+          words = "Put on #{@list.plural}#{", #{@section.label}" if @section}"
+          [effect(Effects::PutOnList, words, record: id, list: @list.key, section: @section&.key)]
         end
 
         def made_kind = (@list if on?)
@@ -29,9 +31,15 @@ module Yenvo
           @list = @schema.list(settings["list"].to_s)
           return wrong("list", "must name a list (#{@schema.kinds.values.filter_map(&:list).join(", ")})") unless @list
 
-          wrong("list", "must be a list on which #{found.kind.plural.downcase} are put; #{@list.plural} takes #{takes}") if found && @list.about&.links_to != found.kind.key
+          if found && @list.about&.links_to != found.kind.key
+            wrong(
+              "list", "must be a list on which #{found.kind.plural.downcase} are put; #{@list.plural} takes #{takes}"
+            )
+          end
           @section = @list.stages.find { |stage| stage.key == settings["section"] } if settings["section"]
-          wrong("section", "must be a section of #{@list.plural} (#{@list.stages.map(&:key).join(", ")})") if settings["section"] && @section.nil?
+          if settings["section"] && @section.nil?
+            wrong("section", "must be a section of #{@list.plural} (#{@list.stages.map(&:key).join(", ")})")
+          end
         end
 
         def takes = @list.about ? @schema.kind(@list.about.links_to)&.plural&.downcase : "entries of its own only"

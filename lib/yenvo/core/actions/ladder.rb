@@ -3,8 +3,8 @@
 module Yenvo
   module Core
     module Actions
-      # What happens, step by step, to a task that nobody finishes: whoever has it is reminded, its priority is raised, it
-      # passes to another, it is dropped. Each step looks first whether the task is still open.
+      # What happens, step by step, to a task that nobody finishes: whoever has it is reminded, its priority is raised,
+      # it passes to another, it is dropped. Each step looks first whether the task is still open.
       class Ladder < Action
         FROM = %w[due made now].freeze
 
@@ -16,7 +16,7 @@ module Yenvo
         def steps = settings["steps"]
 
         def plan(facts, now:, rule_name:)
-          [effect(shown, target: facts.event.record_id, data: {"on" => on, "at" => @place.index + 1})]
+          [effect(Effects::BeginLadder, shown, on: on)]
         end
 
         def shown = "Ladder: #{steps.each_index.map { |i| "#{@dates[i]&.phrase} #{step_words(steps[i])}" }.join(", ")}"
@@ -31,7 +31,7 @@ module Yenvo
 
         # What a step does to the task as it is now.
         # @param facts [Facts] the record, with the task in the detail of the event
-        # @return [Array<Effect>]
+        # @return [Array<Effects::Step>]
         def take(index, facts, now:, rule_name:)
           step = steps[index]
           task = facts.event.detail["task"]
@@ -54,7 +54,11 @@ module Yenvo
           step = steps[index]
           return "to #{receiver(step.assign)}" if step.does == "pass_on"
 
-          {"remind" => "a reminder", "raise" => step.priority ? "priority #{step.priority.capitalize}" : "priority one level up", "drop" => "dropped"}[step.does]
+          {
+            "remind" => "a reminder",
+            "raise" => step.priority ? "priority #{step.priority.capitalize}" : "priority one level up",
+            "drop" => "dropped"
+          }[step.does]
         end
 
         # @return [String] how a step counts, such as "1 working day after Due"
@@ -76,18 +80,21 @@ module Yenvo
           settings["on"] ? settings["on"].to_i : @task_before
         end
 
-        def about(task, since)
-          Facts.new(Event.new(id: nil, what: "task", kind: "task", record_id: task["id"], before: nil, after: task, who: nil, at: since))
-        end
+        def about(task, since) = Facts.of_task(task, at: since)
 
         def take_remind(step, task, facts, now, rule_name, index)
           persons = [task["assignee"]].compact
-          persons = @schema.people.each_value.select { |person| person.team == task["team"] }.map(&:key) if persons.empty? && task["team"]
+          persons = @schema.people_of(task["team"]).map(&:key) if persons.empty? && task["team"]
           return nothing("“#{task["title"]}” has nobody to remind") if persons.empty?
 
           text = @texts[index] ? fill(@texts[index], facts, now, rule_name) : "“#{task["title"]}” is still open."
           names = persons.map { |person| @schema.name_of(person) }.join(", ")
-          [Effect.new(action: "notice", words: "#{names} reminded of “#{task["title"]}”", target: facts.event.record_id, data: {"persons" => persons, "text" => text[0, Reading::MAX_TEXT]}, notes: [], reason: nil)]
+          [
+            Effects::TellPersons.new(
+              action: "notice", words: "#{names} reminded of “#{task["title"]}”", record: facts.event.record_id,
+              persons: persons, text: text[0, Reading::MAX_TEXT]
+            )
+          ]
         end
 
         def take_raise(step, task, *)
@@ -95,23 +102,35 @@ module Yenvo
           to = step.priority || levels[[levels.index(task["priority"]) + 1, levels.size - 1].min]
           return nothing("“#{task["title"]}” is #{task["priority"].capitalize} already") if to == task["priority"]
 
-          [change(task, "“#{task["title"]}” raised from #{task["priority"].capitalize} to #{to.capitalize}", {"priority" => to})]
+          [
+            change(
+              task, "“#{task["title"]}” raised from #{task["priority"].capitalize} to #{to.capitalize}",
+              priority: to
+            )
+          ]
         end
 
         def take_pass_on(_step, task, facts, now, _rule_name, index)
           pick = @choosers[index].choose(facts, today: @schema.calendar.zone.date_of(now))
           to = pick.person ? @schema.name_of(pick.person) : @schema.queues[pick.queue]
           # The queue that it came from is not where it is any more.
-          [change(task, "“#{task["title"]}” passed to #{to}", {"assignee" => pick.person, "queue" => pick.queue}.compact, pick.reason)]
+          [
+            change(
+              task, "“#{task["title"]}” passed to #{to}", assignee: pick.person, queue: pick.queue,
+              reason: pick.reason
+            )
+          ]
         end
 
         def take_drop(_step, task, facts, now, rule_name, index)
           note = @texts[index] ? fill(@texts[index], facts, now, rule_name) : "Nobody finished it."
-          [change(task, "“#{task["title"]}” dropped", {"state" => "dropped", "note" => note})]
+          [change(task, "“#{task["title"]}” dropped", state: "dropped", note: note)]
         end
 
-        def change(task, words, data, reason = nil)
-          Effect.new(action: "tasks", words: words, target: task["record"], data: {"which" => @always, "task" => task["id"], **data}, notes: [], reason: reason)
+        def change(task, words, **become)
+          Effects::ChangeTasks.new(
+            action: "tasks", words: words, record: task["record"], which: @always, task: task["id"], **become
+          )
         end
 
         def prepare
@@ -122,36 +141,63 @@ module Yenvo
           @dates = steps.each_with_index.map { |step, i| bind_after(step, i) }
           @texts = steps.each_with_index.map { |step, i| step.text && text(step.text, i) }
           @choosers = steps.each_with_index.map { |step, i| (step.does == "pass_on") ? choose(step, i) : nil }
-          steps.each_with_index { |step, i| wrong(["steps", i, "priority"], "must be one of #{MakeTask::PRIORITIES.join(", ")}") unless step.priority.nil? || MakeTask::PRIORITIES.include?(step.priority) }
+          steps.each_with_index do |step, i|
+            unless step.priority.nil? || MakeTask::PRIORITIES.include?(step.priority)
+              wrong(["steps", i, "priority"], "must be one of #{MakeTask::PRIORITIES.join(", ")}")
+            end
+          end
         end
 
         def check_on
           named = settings["on"]
-          return wrong("on", "must be the number of an earlier action of this branch that makes a task, or this for the task of the event") unless named.nil? || named == "this" || @place.tasks.include?(named.to_i)
+          unless named.nil? || named == "this" || @place.tasks.include?(named.to_i)
+            return (
+              wrong(
+                "on",
+                "must be the number of an earlier action of this branch that makes a task, or this for the task of " \
+                "the event"
+              )
+            )
+          end
 
-          wrong("on", "must stand behind an action that makes a task; there is none before it, and the trigger watches no tasks") if on == "this" && !@place.watches_task
+          if on == "this" && !@place.watches_task
+            wrong(
+              "on",
+              "must stand behind an action that makes a task; there is none before it, and the trigger watches no tasks"
+            )
+          end
         end
 
         def bind_after(step, index)
           rule = step.after
-          return wrong(["steps", index, "after", "from"], "must be one of #{FROM.join(", ")}") unless FROM.include?(rule.from)
+          unless FROM.include?(rule.from)
+            return wrong(["steps", index, "after", "from"], "must be one of #{FROM.join(", ")}")
+          end
 
           # Hours count from the moment at which a task is late, days from its day.
           rule = rule.with(from: "late_from") if rule.from == "due" && rule.clocked?
-          BoundDate.bind(rule, @schema.tasks, @schema, @schema.calendar, path: path("steps", index, "after"), problems: @problems)
+          BoundDate.bind(
+            rule, @schema.tasks, @schema, @schema.calendar, path: path("steps", index, "after"), problems: @problems
+          )
         end
 
-        def text(source, index) = Text.bind(source, @kind, @schema, path: path("steps", index, "text"), problems: @problems)&.tap { |text| @needs += text.needs }
+        def text(source, index) =
+          Text.bind(source, @kind, @schema, path: path("steps", index, "text"), problems: @problems)
+            &.tap { |text| @needs += text.needs }
 
         def choose(step, index)
-          ways = [[step.assign, "assign"], [step.fallback, "fallback"]].map do |written, name|
-            next unless written
+          ways =
+            [[step.assign, "assign"], [step.fallback, "fallback"]].map do |written, name|
+              next unless written
 
-            type = Assignment.all.fetch(written["to"])
-            type.bind(written.except("to"), @kind, @schema, path: path("steps", index, name), problems: @problems)&.tap { |way| @needs += way.references.flat_map(&:needs) }
-          end
+              type = Assignment.all.fetch(written["to"])
+              type.bind(written.except("to"), @kind, @schema, path: path("steps", index, name), problems: @problems)
+                &.tap { |way| @needs += way.references.flat_map(&:needs) }
+            end
           wrong(["steps", index, "assign"], "must say to whom it passes") unless step.assign
-          wrong(["steps", index, "fallback"], "must name somebody for when #{ways[0].described} is nobody or away") if ways[0]&.may_fail? && step.fallback.nil?
+          if ways[0]&.may_fail? && step.fallback.nil?
+            wrong(["steps", index, "fallback"], "must name somebody for when #{ways[0].described} is nobody or away")
+          end
           Assignment::Chooser.new(ways[0], ways[1], @schema, @schema.calendar) if ways[0]
         end
       end

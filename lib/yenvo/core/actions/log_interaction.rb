@@ -14,7 +14,13 @@ module Yenvo
           text = fill(@text, facts, now, rule_name)
           return nothing("the text came out empty") if text.empty?
 
-          [effect("#{EventSide::WAYS.fetch(settings["way"])} logged#{@target.words(facts)}: #{text[0, 120]}", target: id, data: {"way" => settings["way"], "text" => text})]
+          [
+            effect(
+              Effects::LogInteraction,
+              "#{EventSide::WAYS.fetch(settings["way"])} logged#{@target.words(facts)}: #{text[0, 120]}",
+              record: id, way: settings["way"], text: text
+            )
+          ]
         end
 
         def shown = "Log: #{Text.shown(settings["text"], @kind, @schema)}"

@@ -15,11 +15,21 @@ module Yenvo
           same = @same.to_h { |key| [key, facts.after[key]] }.compact
           worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now: now, rule_name: rule_name)] }
           values = same.merge(worked.to_h { |field, value, _| [field.key, value] }).compact
-          raise Error, "The title of the new #{@made.noun} comes out empty. Give it words that always stand." if values["title"].to_s.strip.empty?
+          if values["title"].to_s.strip.empty?
+            raise Error, "The title of the new #{@made.noun} comes out empty. Give it words that always stand."
+          end
 
           values[settings["link"]] = facts.event.record_id if settings["link"]
-          notes = [*worked.filter_map(&:last), *(["same as here: #{same.keys.map { |key| @made.field(key).label }.join(", ")}"] if same.any?)]
-          [effect("#{@made.label} “#{values["title"]}” is made", target: nil, data: {"kind" => @made.key, "values" => values, "link_to" => settings["link"] ? nil : facts.event.record_id}, notes: notes)]
+          notes = [
+            *worked.filter_map(&:last),
+            *(["same as here: #{same.keys.map { |key| @made.field(key).label }.join(", ")}"] if same.any?)
+          ]
+          [
+            effect(
+              Effects::MakeRecord, "#{@made.label} “#{values["title"]}” is made", kind: @made.key, values: values,
+              link_to: settings["link"] ? nil : facts.event.record_id, notes: notes
+            )
+          ]
         end
 
         def shown = "Make a #{@made.noun}"
@@ -30,10 +40,15 @@ module Yenvo
           @made = @schema.kind(settings["kind"].to_s)
           return wrong("kind", "must be a kind of record (#{@schema.kinds.keys.join(", ")})") unless @made
 
-          @settings = settings["values"].to_a.each_with_index.filter_map { |one, i| BoundSetting.bind(one, @made, @kind, @schema, path: path("values", i), problems: @problems) }
+          @settings =
+            settings["values"].to_a.each_with_index.filter_map do |one, i|
+              BoundSetting.bind(one, @made, @kind, @schema, path: path("values", i), problems: @problems)
+            end
           @same = settings["same"].to_a
           @same.each_with_index { |key, i| check_same(key, i) }
-          wrong("values", "must set the title") unless settings["values"].to_a.any? { |one| one.field == "title" } || @same.include?("title")
+          unless settings["values"].to_a.any? { |one| one.field == "title" } || @same.include?("title")
+            wrong("values", "must set the title")
+          end
           check_link
           @needs += @settings.flat_map(&:needs)
         end
@@ -41,7 +56,9 @@ module Yenvo
         def check_same(key, index)
           here = @kind.field(key)
           there = @made.field(key)
-          fits = here && there && !there.worked_out? && here.type == there.type && (!there.built_in || %w[title stage owner].include?(key))
+          fits =
+            here && there && !there.worked_out? && here.type == there.type &&
+            (!there.built_in || %w[title stage owner].include?(key))
           wrong(["same", index], "must be a field that both have alike; #{key.to_s[0, 60].inspect} is none") unless fits
         end
 

@@ -14,7 +14,12 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
-          [effect("#{@target.kind.stage_label}#{@target.words(facts)} becomes #{@stage.label}", target: id, data: {"values" => {"stage" => @stage.key}})]
+          [
+            effect(
+              Effects::ChangeRecord, "#{@target.kind.stage_label}#{@target.words(facts)} becomes #{@stage.label}",
+              record: id, values: {"stage" => @stage.key}
+            )
+          ]
         end
 
         def shown = "Move to #{@stage.label}"
@@ -24,7 +29,12 @@ module Yenvo
         def prepare
           found = target or return
           @stage = found.kind.stages.find { |stage| stage.key == settings["to"] }
-          wrong("to", "must be a #{found.kind.stage_label.downcase} of a #{found.kind.noun} (#{found.kind.stages.map(&:key).join(", ")})") unless @stage
+          unless @stage
+            wrong(
+              "to", "must be a #{found.kind.stage_label.downcase} of a #{found.kind.noun} " \
+              "(#{found.kind.stages.map(&:key).join(", ")})"
+            )
+          end
         end
       end
     end

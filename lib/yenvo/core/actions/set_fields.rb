@@ -15,14 +15,25 @@ module Yenvo
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
           worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now: now, rule_name: rule_name)] }
-          lines = worked.map { |field, value, _| "#{field.label}#{@target.words(facts)} is set to #{show(field, value, facts)}" }
-          [effect(lines.join("; "), target: id, data: {"values" => worked.to_h { |field, value, _| [field.key, value] }, **anew(facts)}, notes: worked.filter_map(&:last))]
+          lines =
+            worked.map do |field, value, _|
+              "#{field.label}#{@target.words(facts)} is set to #{show(field, value, facts)}"
+            end
+          [
+            effect(
+              Effects::ChangeRecord, lines.join("; "), record: id, anew: anew(facts),
+              values: worked.to_h { |field, value, _| [field.key, value] }, notes: worked.filter_map(&:last)
+            )
+          ]
         end
 
-        # @return [Hash{String => Hash}] "anew": by field, how its value is worked out when it is written (see BoundSetting#anew)
+        # @return [Hash{String => Proc}, nil] by field, how its value is worked out when it is written (see
+        #   BoundSetting#anew)
         def anew(facts)
-          found = (@target.own? ? @settings : []).filter_map { |setting| (work = setting.anew(facts)) && [setting.field.key, work] }
-          found.empty? ? {} : {"anew" => found.to_h}
+          return unless @target.own?
+
+          found = @settings.to_h { |setting| [setting.field.key, setting.anew(facts)] }.compact
+          found unless found.empty?
         end
 
         def shown = "Set #{@settings.map { |setting| setting.field.label }.join(", ")}"
@@ -32,7 +43,10 @@ module Yenvo
         def prepare
           wrong("values", "must set at least one field") if settings["values"].to_a.empty?
           found = target or return @settings = []
-          @settings = settings["values"].to_a.each_with_index.filter_map { |one, i| BoundSetting.bind(one, found.kind, @kind, @schema, path: path("values", i), problems: @problems) }
+          @settings =
+            settings["values"].to_a.each_with_index.filter_map do |one, i|
+              BoundSetting.bind(one, found.kind, @kind, @schema, path: path("values", i), problems: @problems)
+            end
           twice = @settings.group_by { |one| one.field.key }.find { |_, all| all.size > 1 }
           wrong("values", "must set each field once; #{twice[1][0].field.label} stands there twice") if twice
           @needs += @settings.flat_map(&:needs)

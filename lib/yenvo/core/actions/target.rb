@@ -3,8 +3,8 @@
 module Yenvo
   module Core
     module Actions
-      # Which record an action is about: the record of the rule ("record"), one it leads to ("boat_owner"), or one that an
-      # earlier action of the row made ("made.2").
+      # Which record an action is about: the record of the rule ("record"), one it leads to ("boat_owner"), or one that
+      # an earlier action of the row made ("made.2").
       class Target
         attr_reader :kind, :needs
 
@@ -19,13 +19,24 @@ module Yenvo
           wrong ||= "must lead to records of one kind" unless at
           return problems.push(Problem.at([*place.path, "of"], wrong)) && nil if wrong
 
-          new(at, [*reference.needs, Need.new(chain: [*reference.links, reference.field].map(&:key), over: nil)], reference)
+          new(
+            at, [*reference.needs, Need.new(chain: [*reference.links, reference.field].map(&:key), over: nil)],
+            reference
+          )
         end
 
         def self.made(of, place, problems)
           number = of.delete_prefix("made.").to_i
           kind = place.made[number]
-          kind ? new(kind, [], number) : problems.push(Problem.at([*place.path, "of"], "must name an earlier action of this branch that makes a record, such as made.1")) && nil
+          if kind
+            new(kind, [], number)
+          else
+            problems.push(
+              Problem.at(
+                [*place.path, "of"], "must name an earlier action of this branch that makes a record, such as made.1"
+              )
+            ) && nil
+          end
         end
         private_class_method :made
 
@@ -38,7 +49,8 @@ module Yenvo
 
         def own? = @way.nil?
 
-        # @return [Integer, Array(Symbol, Integer), nil] id (0 for the record itself before it has one) of a record, [:made, number of the action], or nil where the link is empty
+        # @return [Integer, Array(Symbol, Integer), nil] id (0 for the record itself before it has one) of a record,
+        #   [:made, number of the action], or nil where the link is empty
         def find(facts)
           return facts.event.record_id || 0 if own?
 

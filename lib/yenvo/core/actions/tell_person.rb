@@ -16,7 +16,13 @@ module Yenvo
           # A notice waits for whoever is away; so nobody is passed over for that.
           picks = @chooser.choose_all(facts, today: nil)
           names = picks.map { |pick| @schema.name_of(pick.person) }
-          [effect("#{names.join(", ")} #{(names.size == 1) ? "is" : "are"} told: #{text[0, 120]}", target: facts.event.record_id, data: {"persons" => picks.map(&:person).uniq, "text" => text[0, Reading::MAX_TEXT]}, reason: picks.map(&:reason).join("; "))]
+          [
+            effect(
+              Effects::TellPersons, "#{names.join(", ")} #{(names.size == 1) ? "is" : "are"} told: #{text[0, 120]}",
+              record: facts.event.record_id, persons: picks.map(&:person).uniq, text: text[0, Reading::MAX_TEXT],
+              reason: picks.map(&:reason).join("; ")
+            )
+          ]
         end
 
         def shown = "Tell: #{Text.shown(settings["text"], @kind, @schema)}"

@@ -3,8 +3,8 @@
 module Yenvo
   module Core
     module Actions
-      # Uses a kit on the record, on a linked one or on one just made. On the record itself its first tasks are planned at
-      # once; on another they are when the run is written, since that record has to be looked at first.
+      # Uses a kit on the record, on a linked one or on one just made. On the record itself its first tasks are planned
+      # at once; on another they are when the run is written, since that record has to be looked at first.
       class UseKit < Action
         def self.takes = {"kit" => :text, "of" => :target}
         def self.required = %w[kit]
@@ -20,14 +20,20 @@ module Yenvo
           anchor = kit.anchor(facts, now: now)
           tasks = kit.come(kit.at_start, facts, now: now, anchor: anchor)
           notes = anchor.nil? ? ["no dates that count from #{kit.field.label}: it is empty"] : past(tasks, now)
-          [effect("Kit “#{kit.kit.name}”: #{tasks.size} of #{kit.tasks.size} tasks at the start", target: id, data: {"kit" => kit, "anchor" => anchor, "tasks" => tasks}, notes: notes)]
+          [
+            effect(
+              Effects::BeginKit, "Kit “#{kit.kit.name}”: #{tasks.size} of #{kit.tasks.size} tasks at the start",
+              record: id, kit: kit, anchor: anchor, tasks: tasks, notes: notes
+            )
+          ]
         end
 
         def shown = "Use the kit #{kit ? kit.kit.name : settings["kit"]}"
 
         private
 
-        def begin_later(id, facts) = effect("Kit “#{kit.kit.name}”#{@target.words(facts)}", target: id, data: {"kit" => kit})
+        def begin_later(id, facts) =
+          effect(Effects::BeginKit, "Kit “#{kit.kit.name}”#{@target.words(facts)}", record: id, kit: kit)
 
         # @return [Array<String>] what there is to say of dates that are over already
         def past(tasks, now)
@@ -39,9 +45,27 @@ module Yenvo
           found = target
           @kit = @schema.kits.compiled(settings["kit"].to_s)
           entry = @schema.kits[settings["kit"].to_s]
-          return wrong("kit", settings["kit"].to_s.empty? ? "must say which kit" : "must be a published kit (#{@schema.kits.all.map(&:key).first(20).join(", ")}); #{Show.quoted(settings["kit"])} is none") unless entry
+          unless entry
+            return (
+              wrong(
+                "kit",
+                (
+                  if settings["kit"].to_s.empty?
+                    "must say which kit"
+                  else
+                    "must be a published kit (#{@schema.kits.all.map(&:key).first(20).join(", ")}); " \
+                    "#{Show.quoted(settings["kit"])} is none"
+                  end
+                )
+              )
+            )
+          end
           return wrong("kit", "must be a kit that fits the set-up; “#{entry.kit.name}” does not any more") unless @kit
-          return wrong("kit", "must be a kit for a #{found.kind.noun}; “#{entry.kit.name}” is for a #{@kit.kind.noun}") if found && found.kind.key != @kit.kind.key
+          if found && found.kind.key != @kit.kind.key
+            return (
+              wrong("kit", "must be a kit for a #{found.kind.noun}; “#{entry.kit.name}” is for a #{@kit.kind.noun}")
+            )
+          end
 
           @needs += @kit.needs if found&.own?
         end

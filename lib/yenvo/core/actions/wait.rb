@@ -3,9 +3,9 @@
 module Yenvo
   module Core
     module Actions
-      # Leaves the rest of the row for later: for a time, until a date, until conditions hold, or whichever of these comes
-      # first, at most until a limit. Then the record is looked at again, and the rest is done only if the conditions of the
-      # rule and of the row still hold.
+      # Leaves the rest of the row for later: for a time, until a date, until conditions hold, or whichever of these
+      # comes first, at most until a limit. Then the record is looked at again, and the rest is done only if the
+      # conditions of the rule and of the row still hold.
       class Wait < Action
         AT_LIMIT = %w[go_on stop].freeze
         AHEAD = 62
@@ -14,8 +14,8 @@ module Yenvo
         def self.words = "Wait, then look again"
 
         # @param since [Time] when the wait began
-        # @return [Array(Time, String)] when it is over as things stand, and by what: time, date, condition or limit; with "look"
-        #   it is only a moment at which to look again
+        # @return [Array(Time, String)] when it is over as things stand, and by what: time, date, condition or limit;
+        #   with "look" it is only a moment at which to look again
         def due(facts, since:)
           found = []
           found << [@for.moment(facts, now: since), "time"] if @for
@@ -32,7 +32,12 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           over, = due(facts, since: now)
-          [effect("Waits #{shown_words}", target: facts.event.record_id, data: {"due" => over, "at" => @place.index + 1}, notes: ["looks again #{Show.moment(over, @schema.zone)} at the latest, as things stand"])]
+          [
+            effect(
+              Effects::LeaveRest, "Waits #{shown_words}", until_at: over,
+              notes: ["looks again #{Show.moment(over, @schema.zone)} at the latest, as things stand"]
+            )
+          ]
         end
 
         def shown = "Wait #{shown_words}"
@@ -50,7 +55,9 @@ module Yenvo
 
           calendar = @schema.calendar
           today = facts.today(calendar)
-          days = (1..AHEAD).lazy.map { |n| [calendar.zone.midnight(today + n), today + n] }.take_while { |moment, _| last.nil? || moment < last }
+          days =
+            (1..AHEAD).lazy.map { |n| [calendar.zone.midnight(today + n), today + n] }
+              .take_while { |moment, _| last.nil? || moment < last }
           found = days.find { |moment, date| test.call(facts.as_of(moment, date)) }
           return [found[0], "condition"] if found
 
@@ -62,19 +69,32 @@ module Yenvo
           parts = []
           parts << "for #{@for.phrase.sub(" after the run", "")}" if @for
           parts << "until #{@date.phrase}" if @date
-          parts << "until #{Wording.new(@kind, @schema).condition(settings["until"]).sub(/\Aall of \((.*)\)\z/, '\1')}" if @until
+          parts << "until #{conditions_in_words}" if @until
           [parts.join(" or "), @limit && "at most #{@limit.phrase.sub(" after the run", "")}"].compact.join(", ")
         end
+
+        def conditions_in_words =
+          Wording.new(@kind, @schema).condition(settings["until"]).sub(/\Aall of \((.*)\)\z/, '\1')
 
         def prepare
           @for = bind("for", now: true)
           @date = bind("date", now: false)
           @limit = bind("limit", now: true)
-          @until = settings["until"] && BoundGroup.bind(settings["until"], @kind, @schema, path: path("until"), problems: @problems)
-          wrong([], "must say what it waits for: for (a time), date, until (conditions)") unless settings["for"] || settings["date"] || settings["until"]
-          wrong("limit", "must be given, so that it does not wait for ever for conditions or for a date that stays empty") if settings["limit"].nil? && settings["for"].nil?
+          @until =
+            settings["until"] &&
+            BoundGroup.bind(settings["until"], @kind, @schema, path: path("until"), problems: @problems)
+          unless settings["for"] || settings["date"] || settings["until"]
+            wrong([], "must say what it waits for: for (a time), date, until (conditions)")
+          end
+          if settings["limit"].nil? && settings["for"].nil?
+            wrong(
+              "limit", "must be given, so that it does not wait for ever for conditions or for a date that stays empty"
+            )
+          end
           wrong("until", "must have a condition") if @until && @until.items.empty? && settings["until"].items.empty?
-          wrong("at_limit", "must be one of #{AT_LIMIT.join(", ")}") unless settings["at_limit"].nil? || AT_LIMIT.include?(settings["at_limit"])
+          unless settings["at_limit"].nil? || AT_LIMIT.include?(settings["at_limit"])
+            wrong("at_limit", "must be one of #{AT_LIMIT.join(", ")}")
+          end
           prepare_until if @until
         end
 
@@ -84,16 +104,21 @@ module Yenvo
           @daily = false
           @until.each_leaf do |leaf|
             @daily ||= leaf.day?
-            wrong("until", "must ask about the record as it is; #{leaf.label} #{leaf.phrase} asks about the event") if leaf.operator.side != :after || leaf.reference.is_a?(EventSide) || leaf.reference.is_a?(BeforeSide)
+            if leaf.operator.side != :after || leaf.reference.is_a?(EventSide) || leaf.reference.is_a?(BeforeSide)
+              wrong("until", "must ask about the record as it is; #{leaf.label} #{leaf.phrase} asks about the event")
+            end
           end
         end
 
         def bind(name, now:)
           rule = settings[name] or return
-          return wrong([name, "from"], "must be now; the time counts from when the wait begins") if now && rule.from != "now"
+          if now && rule.from != "now"
+            return wrong([name, "from"], "must be now; the time counts from when the wait begins")
+          end
           return wrong([name, "from"], "must be a date field") if !now && %w[now event].include?(rule.from)
 
-          BoundDate.bind(rule, @kind, @schema, @schema.calendar, path: path(name), problems: @problems).tap { |date| @needs += date.needs if date }
+          BoundDate.bind(rule, @kind, @schema, @schema.calendar, path: path(name), problems: @problems)
+            .tap { |date| @needs += date.needs if date }
         end
       end
     end

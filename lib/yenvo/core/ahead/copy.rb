@@ -6,9 +6,10 @@ module Yenvo
       # The record and its tasks as they become, and the events that wait to be met.
       class Copy
         # A task about the record; id of those that are only thought is negative.
-        Task = Struct.new(:id, :image, :due_at, :late_noted, :made_at, :copy, :kit_task, :redated, keyword_init: true) do
-          def open? = image["open"]
-        end
+        Task =
+          Struct.new(:id, :image, :due_at, :late_noted, :made_at, :copy, :kit_task, :redated, keyword_init: true) do
+            def open? = image["open"]
+          end
 
         attr_reader :image, :kind, :id, :copies, :start
 
@@ -23,7 +24,16 @@ module Yenvo
           @taken = start.taken.dup
           @ran = start.ran.transform_values(&:dup)
           @copies = start.copies.map(&:dup)
-          @tasks = start.tasks.to_h { |task| [task[:image]["id"], Task.new(id: task[:image]["id"], **task.slice(:image, :due_at, :late_noted, :made_at, :copy, :kit_task, :redated))] }
+          @tasks =
+            start.tasks.to_h do |task|
+              [
+                task[:image]["id"],
+                Task.new(
+                  id: task[:image]["id"],
+                  **task.slice(:image, :due_at, :late_noted, :made_at, :copy, :kit_task, :redated)
+                )
+              ]
+            end
           @events = []
           @last = 0
         end
@@ -39,7 +49,7 @@ module Yenvo
         def facts(event) = Facts.new(event, @start.linked, related(event.at), desk: @desk)
 
         # @return [Facts] the record as it is, with nothing happening
-        def look(at, detail = {}) = facts(Event.new(id: nil, what: "look", kind: @kind.key, record_id: @id, before: @image, after: @image, who: nil, at: at, detail: detail))
+        def look(at, detail = {}) = facts(Event.look(@kind.key, @image, at: at, detail: detail))
 
         # @return [Hash] image of a task at a moment
         def seen(task, at) = task.image.merge("late" => task.open? && !task.due_at.nil? && task.due_at <= at)
@@ -49,7 +59,13 @@ module Yenvo
           detail = detail.merge("task" => seen(task, at)) if task
           cause = context&.rule&.id
           depth ||= context ? context.event.depth + 1 : 0
-          @events << [Event.new(id: nil, what: what, kind: @kind.key, record_id: @id, before: before, after: after, who: who, at: at, depth: depth, cause_rule: cause, detail: detail), context]
+          @events << [
+            Event.new(
+              id: nil, what: what, kind: @kind.key, record_id: @id, before: before, after: after, who: who, at: at,
+              depth: depth, cause_rule: cause, detail: detail
+            ),
+            context
+          ]
         end
 
         # @param image [Hash] what the record becomes
@@ -59,20 +75,33 @@ module Yenvo
         def add_task(planned, at, **more)
           id = (@last -= 1)
           person = planned.assignee && @schema.person(planned.assignee)
-          image = {"id" => id, "title" => planned.title, "stage" => "open", "open" => true, "late" => false, "priority" => planned.priority, "way" => planned.way, "assignee" => planned.assignee, "queue" => planned.queue,
-                   "team" => person&.team || @start.queue_teams[planned.queue], "text" => planned.text, "part" => !planned.under.nil?, "made" => Reading.moment(at), "record" => @id, "answers" => planned.answers,
-                   "start" => planned.start&.on&.iso8601, "remind" => planned.remind && Reading.moment(planned.remind.moment), **due_image(planned.due)}.compact
-          @tasks[id] = Task.new(id: id, image: image, due_at: planned.due&.moment, late_noted: false, made_at: at, **more)
+          image = {
+            "id" => id, "title" => planned.title, "stage" => "open", "open" => true, "late" => false,
+            "priority" => planned.priority, "way" => planned.way, "assignee" => planned.assignee,
+            "queue" => planned.queue, "team" => person&.team || @start.queue_teams[planned.queue],
+            "text" => Reading.presence(planned.text), "part" => !planned.under.nil?, "made" => Reading.moment(at),
+            "record" => @id,
+            "answers" => planned.answers, "start" => planned.start&.on&.iso8601,
+            "remind" => planned.remind && Reading.moment(planned.remind.moment), **due_image(planned.due)
+          }.compact
+          @tasks[id] = Task.new(
+            id: id, image: image, due_at: planned.due&.moment, late_noted: false, made_at: at, **more
+          )
         end
 
         # @param due [Due, nil]
         def due_image(due) = {"due" => due&.on&.iso8601, "late_from" => due && Reading.moment(due.moment)}
 
         # @return [Time, nil] when the next task gets late
-        def next_late(after) = tasks.filter_map { |task| task.due_at if task.open? && !task.late_noted && task.due_at && task.due_at > after }.min
+        def next_late(after) =
+          tasks
+            .filter_map { |task| task.due_at if task.open? && !task.late_noted && task.due_at && task.due_at > after }
+            .min
 
         # @return [Array<Task>] those that get late now, noted as such
-        def late_now(at) = tasks.select { |task| task.open? && !task.late_noted && task.due_at && task.due_at <= at }.sort_by { |task| [task.due_at, task.made_at] }.each { |task| task.late_noted = true }
+        def late_now(at) =
+          tasks.select { |task| task.open? && !task.late_noted && task.due_at && task.due_at <= at }
+            .sort_by { |task| [task.due_at, task.made_at] }.each { |task| task.late_noted = true }
 
         # @return [Boolean] whether "how often" keeps a rule from running
         def over?(rule, facts, key)

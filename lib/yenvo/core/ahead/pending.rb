@@ -5,9 +5,13 @@ module Yenvo
     class Ahead
       # The timers of the copy, kept by the same timings as those of the record itself.
       class Pending
-        # purpose: "record", "task", "rule", "wait" or "ladder"; kept: Timing::Keeping, for those of rules; run: what the row of a
-        # wait or ladder has made so far.
-        Timer = Struct.new(:order, :purpose, :rule, :task, :kept, :due, :look, :since, :branch, :action, :step, :depth, :before, :origin, :run, :over_by, keyword_init: true)
+        # purpose: "record", "task", "rule", "wait" or "ladder"; kept: Timing::Keeping, for those of rules; run: what
+        # the row of a wait or ladder has made so far.
+        Timer =
+          Struct.new(
+            :order, :purpose, :rule, :task, :kept, :due, :look, :since, :branch, :action, :step, :depth, :before,
+            :origin, :run, :over_by, keyword_init: true
+          )
 
         # @param rules [Rules]
         # @param copy [Copy]
@@ -17,7 +21,14 @@ module Yenvo
           @rules = rules
           @copy = copy
           @timers = []
-          start.timers.each { |row| add(**row.slice(:purpose, :rule, :task, :due, :look, :since, :branch, :action, :step, :depth, :before, :origin, :run), kept: keeping(row)) }
+          start.timers.each do |row|
+            add(
+              **row.slice(
+                :purpose, :rule, :task, :due, :look, :since, :branch, :action, :step, :depth, :before, :origin, :run
+              ),
+              kept: keeping(row)
+            )
+          end
           rules.calendars.each { |rule| add(purpose: "rule", rule: rule, due: rule.timing.next_after(now)) }
         end
 
@@ -32,7 +43,9 @@ module Yenvo
         # @return [Timer, nil]
         def take(at)
           loop do
-            timer = @timers.select { |one| one.due && one.due <= at && one.purpose != "rule" }.min_by { |one| [one.due, one.order] } ||
+            timer =
+              @timers.select { |one| one.due && one.due <= at && one.purpose != "rule" }
+                .min_by { |one| [one.due, one.order] } ||
               @timers.select { |one| one.due && one.due <= at }.min_by { |one| [one.due, one.order] } or return
             return timer if ready?(timer, at)
           end
@@ -40,8 +53,18 @@ module Yenvo
 
         # @return [Array(Event, CompiledRule)] what happens when a timer fires; nil when it does not concern the record
         def event(timer, at)
-          detail = {"rule" => timer.rule.id, "timer" => name(timer), "task" => timer.task && (task = @copy.task(timer.task)) && @copy.seen(task, at), **of_run(timer)}.compact
-          [Event.new(id: nil, what: "timer_fired", kind: @copy.kind.key, record_id: @copy.id, before: timer.before || @copy.image, after: @copy.image, who: nil, at: at, depth: timer.depth || 0, detail: detail), timer.rule]
+          detail = {
+            "rule" => timer.rule.id, "timer" => name(timer),
+            "task" => timer.task && (task = @copy.task(timer.task)) && @copy.seen(task, at), **of_run(timer)
+          }.compact
+          [
+            Event.new(
+              id: nil, what: "timer_fired", kind: @copy.kind.key, record_id: @copy.id,
+              before: timer.before || @copy.image, after: @copy.image, who: nil, at: at, depth: timer.depth || 0,
+              detail: detail
+            ),
+            timer.rule
+          ]
         end
 
         # Moves a timer on after it has fired.
@@ -81,14 +104,22 @@ module Yenvo
 
         private
 
-        def keeping(row) = %w[record task].include?(row[:purpose]) ? Timing::Keeping.new(due: row[:due], look: row[:look], since: row[:since], fired_for: row[:fired_for], held: nil) : nil
+        def keeping(row) =
+          if %w[record task].include?(row[:purpose])
+            Timing::Keeping.new(
+              due: row[:due], look: row[:look], since: row[:since], fired_for: row[:fired_for], held: nil
+            )
+          end
 
         def name(timer) = %w[wait ladder].include?(timer.purpose) ? timer.purpose : timer.rule.timing.name
 
         def of_run(timer)
           return {} unless %w[wait ladder].include?(timer.purpose)
 
-          {"branch" => timer.branch, "action" => timer.action, "step" => timer.step, "origin" => timer.origin, "over_by" => timer.over_by}
+          {
+            "branch" => timer.branch, "action" => timer.action, "step" => timer.step, "origin" => timer.origin,
+            "over_by" => timer.over_by
+          }
         end
 
         def ready?(timer, at)
@@ -122,7 +153,8 @@ module Yenvo
         end
 
         def look_at_wait(timer, at)
-          timer.due, timer.over_by = action_of(timer).due(@copy.look(at), since: timer.since) if timer.task.nil? || @copy.task(timer.task)&.open?
+          timer.due, timer.over_by = action_of(timer).due(@copy.look(at), since: timer.since) if timer.task.nil? ||
+            @copy.task(timer.task)&.open?
         end
 
         def step_due?(timer, at)
@@ -136,7 +168,12 @@ module Yenvo
           task = @copy.task(timer.task)
           timer.since = timer.due || at
           timer.step += 1
-          timer.due = ((task&.open? && timer.step < ladder.steps.size) ? ladder.due(timer.step, @copy.seen(task, at), since: timer.since) : nil)
+          timer.due =
+            (
+              if task&.open? && timer.step < ladder.steps.size
+                ladder.due(timer.step, @copy.seen(task, at), since: timer.since)
+              end
+            )
         end
 
         def moved_on(timer, at)
@@ -157,9 +194,14 @@ module Yenvo
         def keep(rule, task, at, since, kept = nil)
           return if rule.timing.per == :task && task.nil?
 
-          timer = @timers.find { |one| one.rule.id == rule.id && one.task == task && %w[record task].include?(one.purpose) }
+          timer =
+            @timers.find { |one| one.rule.id == rule.id && one.task == task && %w[record task].include?(one.purpose) }
           found = @copy.task(task)
-          fresh = kept_of(rule.timing, @copy.look(at, found ? {"task" => @copy.seen(found, at)} : {}), kept: kept || timer&.kept, since: since)
+          fresh =
+            kept_of(
+              rule.timing, @copy.look(at, found ? {"task" => @copy.seen(found, at)} : {}), kept: kept || timer&.kept,
+              since: since
+            )
           timer ||= add(purpose: rule.timing.per.to_s, rule: rule, task: task) if fresh
           return unless timer
 

@@ -29,7 +29,9 @@ module Yenvo
           return [one_of([@way, @fallback].compact, facts, today)] if chosen.empty?
 
           said = suffix(passed.map { |way, person, why| [person, way, why] })
-          chosen.map { |way, person, _| Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{said}") }
+          chosen.map do |way, person, _|
+            Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{said}")
+          end
         end
 
         private
@@ -61,15 +63,23 @@ module Yenvo
         end
 
         def taken(person, way, passed, said)
-          Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{" (#{said})" if said}#{suffix(passed)}")
+          Pick.new(
+            person: person, queue: nil,
+            reason: "to #{@schema.name_of(person)}, #{way.described}#{" (#{said})" if said}#{suffix(passed)}"
+          )
         end
 
         # Somebody who is away is better than nobody: the task is seen when they are back, and by their lead before.
         def last_resort(passed)
           person, way, why = passed.reverse.find { |key, _, _| key && @schema.person(key)&.active }
-          raise Error, "There is no one to assign to: #{passed.map(&:last).join("; ")}. Give the action a fallback." unless person
+          unless person
+            raise Error, "There is no one to assign to: #{passed.map(&:last).join("; ")}. Give the action a fallback."
+          end
 
-          Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}, though #{why} and there is no other")
+          Pick.new(
+            person: person, queue: nil,
+            reason: "to #{@schema.name_of(person)}, #{way.described}, though #{why} and there is no other"
+          )
         end
 
         def suffix(passed) = passed.empty? ? "" : "; #{passed.map(&:last).join("; ")}"

@@ -12,7 +12,10 @@ module Yenvo
         def check(path, problems)
           return if @schema.queues.key?(settings["queue"])
 
-          problems << Problem.at([*path, "queue"], "must name a queue (#{@schema.queues.keys.join(", ")}); there is no #{Show.quoted(settings["queue"])}")
+          problems << Problem.at(
+            [*path, "queue"],
+            "must name a queue (#{@schema.queues.keys.join(", ")}); there is no #{Show.quoted(settings["queue"])}"
+          )
         end
 
         def pick(_facts) = nil

@@ -10,10 +10,18 @@ module Yenvo
         def self.words = "several persons, one each"
 
         def check(path, problems)
-          problems << Problem.at(path, "must name at least one person or person field") if persons.empty? && fields.empty?
-          problems << Problem.at(path, "must name at most #{MAX} persons and fields") if persons.size + fields.size > MAX
-          persons.each_with_index { |key, i| NamedPerson.new({"person" => key}, @kind, @schema).check([*path, "persons", i], problems) }
-          fields.each_with_index { |field, i| PersonField.new({"field" => field}, @kind, @schema).check([*path, "fields", i], problems) }
+          if persons.empty? && fields.empty?
+            problems << Problem.at(path, "must name at least one person or person field")
+          end
+          if persons.size + fields.size > MAX
+            problems << Problem.at(path, "must name at most #{MAX} persons and fields")
+          end
+          persons.each_with_index do |key, i|
+            NamedPerson.new({"person" => key}, @kind, @schema).check([*path, "persons", i], problems)
+          end
+          fields.each_with_index do |field, i|
+            PersonField.new({"field" => field}, @kind, @schema).check([*path, "fields", i], problems)
+          end
         end
 
         def may_fail? = persons.empty?
@@ -24,7 +32,9 @@ module Yenvo
 
         # @return [Array<Way>] one for each
         def ways
-          @ways ||= persons.map { |key| NamedPerson.new({"person" => key}, @kind, @schema) } + fields.map { |field| PersonField.new({"field" => field}, @kind, @schema) }
+          @ways ||=
+            persons.map { |key| NamedPerson.new({"person" => key}, @kind, @schema) } +
+            fields.map { |field| PersonField.new({"field" => field}, @kind, @schema) }
         end
 
         private

@@ -10,7 +10,10 @@ module Yenvo
         def check(path, problems)
           return if @schema.teams.key?(settings["team"])
 
-          problems << Problem.at([*path, "team"], "must name a team (#{@schema.teams.keys.join(", ")}); there is no #{Show.quoted(settings["team"])}")
+          problems << Problem.at(
+            [*path, "team"],
+            "must name a team (#{@schema.teams.keys.join(", ")}); there is no #{Show.quoted(settings["team"])}"
+          )
         end
 
         def team = settings["team"]

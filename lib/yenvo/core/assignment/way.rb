@@ -6,7 +6,8 @@ module Yenvo
       # The base of all ways to assign. +settings+ is what stands beside "to".
       class Way
         class << self
-          # @return [Hash{String => Symbol}] settings it takes: name to :person, :path, :queue, :team, :persons or :paths (lists)
+          # @return [Hash{String => Symbol}] settings it takes: name to :person, :path, :queue, :team, :persons or
+          #   :paths (lists)
           def takes = {}
 
           # @return [Boolean] whether it may come up with nobody, so that a fallback is needed
@@ -40,7 +41,8 @@ module Yenvo
         # @return [String, nil] key of a person
         def pick(facts) = raise(NotImplementedError)
 
-        # @return [Array<Array(String, String)>] persons to be asked in this order, each with what there is to say, or nil
+        # @return [Array<Array(String, String)>] persons to be asked in this order, each with what there is to say, or
+        #   nil
         def candidates(facts) = [[pick(facts), nil]]
 
         # Told when one of its candidates was chosen.

@@ -21,34 +21,49 @@ module Yenvo
 
         def relation(compiler, node)
           name = node.args[0]
-          raise Unreadable, "must say first in #{node.name} what to go over: #{Relation.names(compiler.kind, compiler.schema).join(", ")}" unless name.is_a?(Dentaku::AST::Identifier)
+          unless name.is_a?(Dentaku::AST::Identifier)
+            raise Unreadable,
+              "must say first in #{node.name} what to go over: " \
+              "#{Relation.names(compiler.kind, compiler.schema).join(", ")}"
+          end
 
           found, wrong = Relation.find(name.identifier.to_s, compiler.kind, compiler.schema)
           found || raise(Unreadable, wrong)
         end
 
         def check(name, measured)
-          return if measured.nil? || measured.type == :number || (name != "sum" && %i[date datetime].include?(measured.type))
+          if measured.nil? || measured.type == :number || (name != "sum" && %i[date datetime].include?(measured.type))
+            return
+          end
 
-          raise Unreadable, "must go over numbers#{" or dates" unless name == "sum"}; #{name} of a #{measured.type.to_s.tr("_", " ")} is none"
+          raise Unreadable,
+            "must go over numbers#{" or dates" unless name == "sum"}; #{name} of a " \
+            "#{measured.type.to_s.tr("_", " ")} is none"
         end
 
         def made(name, relation, measured, filter)
           keep = filter ? filter.call : ->(_, _) { true }
           get = measured&.call
-          call = lambda do |facts, image|
-            all = (facts.related[[image["id"] || facts.event.record_id, relation]] || []).select { |one| keep.call(facts, one) }
-            next all.size unless get
+          call =
+            lambda do |facts, image|
+              all =
+                (facts.related[[image["id"] || facts.event.record_id, relation]] || []).select do |one|
+                  keep.call(facts, one)
+                end
+              next all.size unless get
 
-            values = all.filter_map { |one| get.call(facts, one) }
-            if name == "sum"
-              values.sum
-            else
-              values.public_send((name == "least") ? :min : :max)
+              values = all.filter_map { |one| get.call(facts, one) }
+              if name == "sum"
+                values.sum
+              else
+                values.public_send((name == "least") ? :min : :max)
+              end
             end
-          end
           day = [measured, filter].compact.any?(&:day)
-          Part.new(type: measured ? measured.type : :number, call: call, needs: [Need.new(chain: [], over: relation)], day: day || relation == "tasks")
+          Part.new(
+            type: measured ? measured.type : :number, call: call, needs: [Need.new(chain: [], over: relation)],
+            day: day || relation == "tasks"
+          )
         end
       end
     end

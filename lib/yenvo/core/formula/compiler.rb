@@ -7,17 +7,21 @@ require "time"
 module Yenvo
   module Core
     class Formula
-      # Turns the tree of a formula into closures, and finds what does not fit: unknown names, wrong types, too much depth.
-      # An empty value makes what is worked out from it empty; a division by zero is empty too.
+      # Turns the tree of a formula into closures, and finds what does not fit: unknown names, wrong types, too much
+      # depth. An empty value makes what is worked out from it empty; a division by zero is empty too.
       class Compiler
         ARITHMETIC = {
           Dentaku::AST::Addition => :+, Dentaku::AST::Subtraction => :-, Dentaku::AST::Multiplication => :*,
           Dentaku::AST::Division => :/, Dentaku::AST::Modulo => :%
         }.freeze
         COMPARING = {
-          Dentaku::AST::LessThan => :<, Dentaku::AST::LessThanOrEqual => :<=, Dentaku::AST::GreaterThan => :>, Dentaku::AST::GreaterThanOrEqual => :>=
+          Dentaku::AST::LessThan => :<, Dentaku::AST::LessThanOrEqual => :<=, Dentaku::AST::GreaterThan => :>,
+          Dentaku::AST::GreaterThanOrEqual => :>=
         }.freeze
-        TYPES = {"number" => :number, "money" => :number, "date" => :date, "datetime" => :datetime, "yes_no" => :yes_no, "choice" => :choice, "person" => :person}.freeze
+        TYPES = {
+          "number" => :number, "money" => :number, "date" => :date, "datetime" => :datetime, "yes_no" => :yes_no,
+          "choice" => :choice, "person" => :person
+        }.freeze
 
         attr_reader :kind, :schema
 
@@ -39,30 +43,52 @@ module Yenvo
           raise Unreadable, "must be nested at most #{MAX_DEPTH} deep" if depth > MAX_DEPTH
 
           case node
-          when Dentaku::AST::Grouping then part(node.instance_variable_get(:@node), depth + 1)
-          when Dentaku::AST::Negation then negated(part(node.node, depth + 1))
-          when *ARITHMETIC.keys then arithmetic(ARITHMETIC.fetch(node.class), part(node.left, depth + 1), part(node.right, depth + 1))
-          when *COMPARING.keys then compared(COMPARING.fetch(node.class), part(node.left, depth + 1), part(node.right, depth + 1))
-          when Dentaku::AST::Equal then equal(part(node.left, depth + 1), part(node.right, depth + 1))
-          when Dentaku::AST::NotEqual then negated_truth(equal(part(node.left, depth + 1), part(node.right, depth + 1)))
-          when Dentaku::AST::And then truth(part(node.left, depth + 1), part(node.right, depth + 1)) { |one, other| ->(f, i) { (one.call(f, i) && other.call(f, i)) || false } }
-          when Dentaku::AST::Or then truth(part(node.left, depth + 1), part(node.right, depth + 1)) { |one, other| ->(f, i) { one.call(f, i) || other.call(f, i) || false } }
-          when Parsing::Call then Functions.call(self, node, depth + 1)
-          when Dentaku::AST::Identifier then identifier(node.identifier.to_s)
-          when Dentaku::AST::Nil then Part.new(type: :empty, call: ->(_, _) {}, needs: [], day: false)
-          when Dentaku::AST::Literal then literal(node.value)
-          else raise Unreadable, "must be made of fields, numbers, texts, + - * / %, comparisons and functions; #{node.class.name.split("::").last.downcase} is none of these"
+          when Dentaku::AST::Grouping
+            part(node.instance_variable_get(:@node), depth + 1)
+          when Dentaku::AST::Negation
+            negated(part(node.node, depth + 1))
+          when *ARITHMETIC.keys
+            arithmetic(ARITHMETIC.fetch(node.class), part(node.left, depth + 1), part(node.right, depth + 1))
+          when *COMPARING.keys
+            compared(COMPARING.fetch(node.class), part(node.left, depth + 1), part(node.right, depth + 1))
+          when Dentaku::AST::Equal
+            equal(part(node.left, depth + 1), part(node.right, depth + 1))
+          when Dentaku::AST::NotEqual
+            negated_truth(equal(part(node.left, depth + 1), part(node.right, depth + 1)))
+          when Dentaku::AST::And
+            truth(part(node.left, depth + 1), part(node.right, depth + 1)) do |one, other|
+              ->(f, i) { (one.call(f, i) && other.call(f, i)) || false }
+            end
+          when Dentaku::AST::Or
+            truth(part(node.left, depth + 1), part(node.right, depth + 1)) do |one, other|
+              ->(f, i) { one.call(f, i) || other.call(f, i) || false }
+            end
+          when Parsing::Call
+            Functions.call(self, node, depth + 1)
+          when Dentaku::AST::Identifier
+            identifier(node.identifier.to_s)
+          when Dentaku::AST::Nil
+            Part.new(type: :empty, call: ->(_, _) {}, needs: [], day: false)
+          when Dentaku::AST::Literal
+            literal(node.value)
+          else
+            raise Unreadable,
+              "must be made of fields, numbers, texts, + - * / %, comparisons and functions; " \
+              "#{node.class.name.split("::").last.downcase} is none of these"
           end
         end
 
         # @return [Part] with the parts' needs and days put together
-        def made(type, *parts, **more, &call) = Part.new(type: type, call: call, needs: parts.flat_map(&:needs), day: parts.any?(&:day), **more)
+        def made(type, *parts, **more, &call) =
+          Part.new(type: type, call: call, needs: parts.flat_map(&:needs), day: parts.any?(&:day), **more)
 
         # @raise [Unreadable] when a part is none of the types
         def expect(part, *types, place)
           return part if types.include?(part.type) || part.type == :empty
 
-          raise Unreadable, "must have a #{types.map { |type| type.to_s.tr("_", " ") }.join(" or ")} #{place}; this is a #{part.type.to_s.tr("_", " ")}"
+          raise Unreadable,
+            "must have a #{types.map { |type| type.to_s.tr("_", " ") }.join(" or ")} #{place}; this is a " \
+            "#{part.type.to_s.tr("_", " ")}"
         end
 
         # @return [Part]
@@ -117,7 +143,9 @@ module Yenvo
         end
 
         def arithmetic(sign, left, right)
-          return dated(sign, left, right) if %i[+ -].include?(sign) && (%i[date datetime] & [left.type, right.type]).any?
+          if %i[+ -].include?(sign) && (%i[date datetime] & [left.type, right.type]).any?
+            return dated(sign, left, right)
+          end
           return joined(left, right) if sign == :+ && [left.type, right.type].include?(:text)
 
           one = expect(left, :number, "before #{sign}").call
@@ -134,7 +162,9 @@ module Yenvo
               end
             end
           else
-            made(:number, left, right, slide: slide(sign, left, right)) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && Compiler.bounded(a.public_send(sign, b)) }
+            made(:number, left, right, slide: slide(sign, left, right)) do |f, i|
+              (a = one.call(f, i)) && (b = other.call(f, i)) && Compiler.bounded(a.public_send(sign, b))
+            end
           end
         end
 
@@ -153,11 +183,21 @@ module Yenvo
           other = right.call
           if sign == :- && left.type == :date && right.type == :date
             slide = Compiler.days_slide(right, left)
-            return made(:number, left, right, slide: slide) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && (a - b).to_i }
+            return (
+              made(:number, left, right, slide: slide) do |f, i|
+                (a = one.call(f, i)) && (b = other.call(f, i)) && (a - b).to_i
+              end
+            )
           end
-          raise Unreadable, "must add days to a date or take them off (launch_date - 3); two dates can be subtracted, and days_between counts between moments" unless left.type == :date && right.type == :number
+          unless left.type == :date && right.type == :number
+            raise Unreadable,
+              "must add days to a date or take them off (launch_date - 3); two dates can be subtracted, and " \
+              "days_between counts between moments"
+          end
 
-          made(:date, left, right) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && Compiler.days_on(a, (sign == :+) ? b : -b) }
+          made(:date, left, right) do |f, i|
+            (a = one.call(f, i)) && (b = other.call(f, i)) && Compiler.days_on(a, (sign == :+) ? b : -b)
+          end
         end
 
         def joined(left, right)
@@ -182,9 +222,14 @@ module Yenvo
         def fitted(left, right)
           left = keyed(left, right) if right.field
           right = keyed(right, left) if left.field
-          return [left, right] if left.type == right.type || [left.type, right.type].include?(:empty) || ([left.type, right.type] - %i[text choice person]).empty?
+          if left.type == right.type || [left.type, right.type].include?(:empty) ||
+              ([left.type, right.type] - %i[text choice person]).empty?
+            return left, right
+          end
 
-          raise Unreadable, "must compare two values of one type; a #{left.type.to_s.tr("_", " ")} and a #{right.type.to_s.tr("_", " ")} are not"
+          raise Unreadable,
+            "must compare two values of one type; a #{left.type.to_s.tr("_", " ")} and a " \
+            "#{right.type.to_s.tr("_", " ")} are not"
         end
 
         def keyed(part, beside)
@@ -192,7 +237,11 @@ module Yenvo
 
           field = beside.field
           choice = field.choices.find { |one| one.key == part.literal || one.label.casecmp?(part.literal) }
-          raise Unreadable, "must name a choice of #{field.label} (#{field.choices.map(&:key).first(12).join(", ")}); #{part.literal[0, 40].inspect} is none" unless choice
+          unless choice
+            raise Unreadable,
+              "must name a choice of #{field.label} (#{field.choices.map(&:key).first(12).join(", ")}); " \
+              "#{part.literal[0, 40].inspect} is none"
+          end
 
           key = choice.key
           part.with(type: :choice, call: ->(_, _) { key })
@@ -217,11 +266,18 @@ module Yenvo
         def identifier(name)
           return today if name == "today"
           return literal(name.delete_prefix(Parsing::TEXT)) if name.start_with?(Parsing::TEXT)
-          raise Unreadable, "must not go over a link within a count or sum; only the fields of the counted records can stand there" if @inner && name.include?(".")
+          if @inner && name.include?(".")
+            raise Unreadable,
+              "must not go over a link within a count or sum; only the fields of the counted records can stand there"
+          end
 
           found, wrong = Reference.find(name, kind, schema)
           raise Unreadable, wrong if wrong
-          raise Unreadable, "must not use the worked-out field #{found.label} within a count or sum; only fields that are kept can stand there" if @inner && found.field.worked_out?
+          if @inner && found.field.worked_out?
+            raise Unreadable,
+              "must not use the worked-out field #{found.label} within a count or sum; only fields that are kept " \
+              "can stand there"
+          end
 
           of_field(found)
         end
@@ -234,9 +290,14 @@ module Yenvo
         def of_field(reference)
           field = reference.field
           type = field.textual? ? :text : TYPES[field.type]
-          raise Unreadable, "must use fields with one value; #{reference.label} is a #{field.type.tr("_", " ")} field" unless type
+          unless type
+            raise Unreadable, "must use fields with one value; #{reference.label} is a #{field.type.tr("_", " ")} field"
+          end
 
-          Part.new(type: type, call: Compiler.typed(reference.image_getter, field.type), needs: reference.needs, day: reference.day?, field: (field if type == :choice), slide: reference.slide)
+          Part.new(
+            type: type, call: Compiler.typed(reference.image_getter, field.type), needs: reference.needs,
+            day: reference.day?, field: (field if type == :choice), slide: reference.slide
+          )
         end
       end
     end

@@ -20,17 +20,26 @@ module Yenvo
           "min" => [2, 9, "min(value, 500)", "the least of the values"],
           "max" => [2, 9, "max(value, 500)", "the greatest of the values"],
           "days_between" => [2, 2, "days_between(last_contact, today)", "days from one to the other"],
-          "working_days_between" => [2, 2, "working_days_between(last_contact, today)", "working days from one to the other"],
-          "working_hours_between" => [2, 2, "working_hours_between(made, last_contact)", "working hours from one moment to the other"],
+          "working_days_between" => [
+            2, 2, "working_days_between(last_contact, today)", "working days from one to the other"
+          ],
+          "working_hours_between" => [
+            2, 2, "working_hours_between(made, last_contact)", "working hours from one moment to the other"
+          ],
           "add_days" => [2, 2, "add_days(survey_date, 3)", "so many days later"],
           "add_working_days" => [2, 2, "add_working_days(today, 3)", "so many working days later"],
           "add_months" => [2, 2, "add_months(launch_date, 6)", "so many months later, or the last day of that month"],
           "day_of" => [1, 1, "day_of(last_contact)", "the local day of a moment"],
-          "year" => [1, 1, "year(launch_date)", "the year"], "month" => [1, 1, "month(launch_date)", "the month, 1 to 12"],
+          "year" => [1, 1, "year(launch_date)", "the year"],
+          "month" => [1, 1, "month(launch_date)", "the month, 1 to 12"],
           "weekday" => [1, 1, "weekday(launch_date)", "the day of the week, 1 for Monday to 7"],
-          "length" => [1, 1, "length(title)", "number of characters"], "contains" => [2, 2, "contains(title, 'refit')", "whether a text has another in it"],
+          "length" => [1, 1, "length(title)", "number of characters"],
+          "contains" => [2, 2, "contains(title, 'refit')", "whether a text has another in it"],
           "lower" => [1, 1, "lower(title)", "in small letters"], "upper" => [1, 1, "upper(title)", "in capitals"],
-          "count" => [1, 2, "count(ticket.boat, stage != 'closed')", "number of records that lead here, or of tasks, perhaps of those for which something holds"],
+          "count" => [
+            1, 2, "count(ticket.boat, stage != 'closed')",
+            "number of records that lead here, or of tasks, perhaps of those for which something holds"
+          ],
           "sum" => [2, 3, "sum(deal.boat_owner, value)", "sum over records that lead here, or tasks"],
           "least" => [2, 3, "least(tasks, due, open)", "the least over records that lead here, or tasks"],
           "greatest" => [2, 3, "greatest(deal.boat_owner, value)", "the greatest over records that lead here, or tasks"]
@@ -43,8 +52,16 @@ module Yenvo
         # @return [Part]
         # @raise [Unreadable]
         def call(compiler, node, depth)
-          least, most, = ALL.fetch(node.name) { raise Unreadable, "must use known functions (#{ALL.keys.join(", ")}); there is no #{node.name[0, 40].inspect}" }
-          raise Unreadable, "must give #{node.name} #{(least == most) ? least : "#{least} to #{most}"} values, as in #{ALL[node.name][2]}" unless node.args.size.between?(least, most)
+          least, most, =
+            ALL.fetch(node.name) do
+              raise Unreadable,
+                "must use known functions (#{ALL.keys.join(", ")}); there is no #{node.name[0, 40].inspect}"
+            end
+          unless node.args.size.between?(least, most)
+            raise Unreadable,
+              "must give #{node.name} #{(least == most) ? least : "#{least} to #{most}"} values, as in " \
+              "#{ALL[node.name][2]}"
+          end
           return Aggregates.call(compiler, node, depth) if %w[count sum least greatest].include?(node.name)
 
           send("f_#{node.name}", compiler, *node.args.map { |arg| compiler.part(arg, depth) })
@@ -57,24 +74,41 @@ module Yenvo
           raise Unreadable, "must give if two values of one type" if type.uniq.size > 1
 
           ask, yes, no = test.call, one.call, other.call
-          compiler.made(type.first || :empty, test, one, other, field: one.field && other.field && one.field) { |f, i| ask.call(f, i) ? yes.call(f, i) : no.call(f, i) }
+          compiler.made(type.first || :empty, test, one, other, field: one.field && other.field && one.field) do |f, i|
+            ask.call(f, i) ? yes.call(f, i) : no.call(f, i)
+          end
         end
 
-        def f_empty(compiler, part) = compiler.made(:yes_no, part, &part.call.then { |get| ->(f, i) { get.call(f, i).nil? } })
-        def f_filled(compiler, part) = compiler.made(:yes_no, part, &part.call.then { |get| ->(f, i) { !get.call(f, i).nil? } })
-        def f_not(compiler, part) = compiler.made(:yes_no, compiler.expect(part, :yes_no, "in not"), &part.call.then { |get| ->(f, i) { !get.call(f, i) } })
+        def f_empty(compiler, part) =
+          compiler.made(:yes_no, part, &part.call.then { |get| ->(f, i) { get.call(f, i).nil? } })
+
+        def f_filled(compiler, part) =
+          compiler.made(:yes_no, part, &part.call.then { |get| ->(f, i) { !get.call(f, i).nil? } })
+
+        def f_not(compiler, part) =
+          compiler.made(
+            :yes_no, compiler.expect(part, :yes_no, "in not"), &part.call.then { |get| ->(f, i) { !get.call(f, i) } }
+          )
 
         def f_or_else(compiler, one, other)
-          raise Unreadable, "must give or_else two values of one type" unless one.type == other.type || [one.type, other.type].include?(:empty) || ([one.type, other.type] - %i[text choice]).empty?
+          unless one.type == other.type || [one.type, other.type].include?(:empty) ||
+              ([one.type, other.type] - %i[text choice]).empty?
+            raise Unreadable, "must give or_else two values of one type"
+          end
 
           first, second = one.call, other.call
-          compiler.made((one.type == :empty) ? other.type : one.type, one, other) { |f, i| (value = first.call(f, i)).nil? ? second.call(f, i) : value }
+          compiler.made((one.type == :empty) ? other.type : one.type, one, other) do |f, i|
+            (value = first.call(f, i)).nil? ? second.call(f, i) : value
+          end
         end
 
         def f_round(compiler, part, digits = nil)
           get = compiler.expect(part, :number, "in round").call
           places = digits ? compiler.expect(digits, :number, "second in round").call : ->(_, _) { 0 }
-          compiler.made(:number, part, *digits) { |f, i| (value = get.call(f, i)) && (to = places.call(f, i)) && finite(value)&.round(to.to_i.clamp(0, MAX_DIGITS), half: :up) }
+          compiler.made(:number, part, *digits) do |f, i|
+            (value = get.call(f, i)) && (to = places.call(f, i)) &&
+              finite(value)&.round(to.to_i.clamp(0, MAX_DIGITS), half: :up)
+          end
         end
 
         def f_round_up(compiler, part) = numeric(compiler, part) { |value| finite(value)&.ceil }
@@ -88,10 +122,14 @@ module Yenvo
 
         def among(compiler, parts, which)
           types = parts.map(&:type).uniq - [:empty]
-          raise Unreadable, "must give min and max numbers alone, or dates alone" unless types.size == 1 && %i[number date datetime].include?(types[0])
+          unless types.size == 1 && %i[number date datetime].include?(types[0])
+            raise Unreadable, "must give min and max numbers alone, or dates alone"
+          end
 
           gets = parts.map(&:call)
-          compiler.made(types[0], *parts) { |f, i| gets.map { |get| get.call(f, i) }.then { |all| all.any?(&:nil?) ? nil : all.public_send(which) } }
+          compiler.made(types[0], *parts) do |f, i|
+            gets.map { |get| get.call(f, i) }.then { |all| all.any?(&:nil?) ? nil : all.public_send(which) }
+          end
         end
 
         def numeric(compiler, part)
@@ -99,21 +137,29 @@ module Yenvo
           compiler.made(:number, part) { |f, i| (value = get.call(f, i)) && yield(value) }
         end
 
-        def f_days_between(compiler, from, to) = between(compiler, from, to, Compiler.days_slide(from, to)) { |_, a, b| (b - a).to_i }
-        def f_working_days_between(compiler, from, to) = between(compiler, from, to, Compiler.days_slide(from, to)&.reverse) { |calendar, a, b| ((b - a).abs > Calendar::MAX_DAYS_AHEAD) ? nil : calendar.working_days(a, b) }
+        def f_days_between(compiler, from, to) =
+          between(compiler, from, to, Compiler.days_slide(from, to)) { |_, a, b| (b - a).to_i }
+
+        def f_working_days_between(compiler, from, to) =
+          between(compiler, from, to, Compiler.days_slide(from, to)&.reverse) do |calendar, a, b|
+            ((b - a).abs > Calendar::MAX_DAYS_AHEAD) ? nil : calendar.working_days(a, b)
+          end
 
         def f_working_hours_between(compiler, from, to)
           calendar = compiler.schema.calendar
           one, other = [from, to].map { |part| compiler.expect(part, :datetime, "in working_hours_between").call }
           compiler.made(:number, from, to) do |f, i|
-            (a = one.call(f, i)) && (b = other.call(f, i)) && ((b - a).abs < Calendar::MAX_DAYS_AHEAD * 86_400) && (calendar.working_minutes(a, b) / 60.0).round(1) || nil
+            (a = one.call(f, i)) && (b = other.call(f, i)) && ((b - a).abs < Calendar::MAX_DAYS_AHEAD * 86_400) &&
+              (calendar.working_minutes(a, b) / 60.0).round(1) || nil
           end
         end
 
         def between(compiler, from, to, slide)
           calendar = compiler.schema.calendar
           one, other = [from, to].map { |part| local_day(compiler, part) }
-          compiler.made(:number, from, to, slide: slide) { |f, i| (a = one.call(f, i)) && (b = other.call(f, i)) && yield(calendar, a, b) }
+          compiler.made(:number, from, to, slide: slide) do |f, i|
+            (a = one.call(f, i)) && (b = other.call(f, i)) && yield(calendar, a, b)
+          end
         end
 
         # @return [Proc] to the local day of a date or moment
@@ -126,14 +172,22 @@ module Yenvo
         end
 
         def f_add_days(compiler, date, count) = later(compiler, date, count) { |_, day, by| Compiler.days_on(day, by) }
-        def f_add_working_days(compiler, date, count) = later(compiler, date, count) { |calendar, day, by| (by.abs > 2_000) ? nil : calendar.add_working_days(day, by) }
-        def f_add_months(compiler, date, count) = later(compiler, date, count) { |calendar, day, by| (by.abs > 2_400) ? nil : calendar.add_months(day, by) }
+
+        def f_add_working_days(compiler, date, count) =
+          later(compiler, date, count) do |calendar, day, by|
+            (by.abs > 2_000) ? nil : calendar.add_working_days(day, by)
+          end
+
+        def f_add_months(compiler, date, count) =
+          later(compiler, date, count) { |calendar, day, by| (by.abs > 2_400) ? nil : calendar.add_months(day, by) }
 
         def later(compiler, date, count)
           calendar = compiler.schema.calendar
           get = local_day(compiler, date)
           by = compiler.expect(count, :number, "second here").call
-          compiler.made(:date, date, count) { |f, i| (day = get.call(f, i)) && (n = finite(by.call(f, i) || Float::NAN)) && yield(calendar, day, n.to_i) }
+          compiler.made(:date, date, count) do |f, i|
+            (day = get.call(f, i)) && (n = finite(by.call(f, i) || Float::NAN)) && yield(calendar, day, n.to_i)
+          end
         end
 
         def f_day_of(compiler, part) = compiler.made(:date, part, &local_day(compiler, part))
@@ -157,7 +211,9 @@ module Yenvo
 
         def f_contains(compiler, text, other)
           one, two = [text, other].map { |part| compiler.expect(part, :text, "in contains").call }
-          compiler.made(:yes_no, text, other) { |f, i| (a = one.call(f, i)) && (b = two.call(f, i)) && a.downcase.include?(b.downcase) || false }
+          compiler.made(:yes_no, text, other) do |f, i|
+            (a = one.call(f, i)) && (b = two.call(f, i)) && a.downcase.include?(b.downcase) || false
+          end
         end
       end
     end

@@ -6,7 +6,8 @@ module Yenvo
   module Core
     class Formula
       # Reads the source of a formula into a tree, with Dentaku's tokenizer and parser (its functions and its evaluation
-      # are not used: names are looked up by Formula::Compiler, so that a formula can reach nothing but what is in there).
+      # are not used: names are looked up by Formula::Compiler, so that a formula can reach nothing but what is in
+      # there).
       module Parsing
         # A call of a function, whatever its name; Compiler knows which there are.
         class Call < Dentaku::AST::Function
@@ -38,29 +39,48 @@ module Yenvo
         # @return [Dentaku::AST::Node]
         # @raise [Unreadable] a sentence
         def tree(source)
-          raise Unreadable, "must have at most #{MAX_SOURCE} characters; this has #{Show.count(source.size)}" if source.size > MAX_SOURCE
+          if source.size > MAX_SOURCE
+            raise Unreadable, "must have at most #{MAX_SOURCE} characters; this has #{Show.count(source.size)}"
+          end
           raise Unreadable, "must have something to work out" if source.strip.empty?
-          raise Unreadable, "must be without characters that cannot be kept" if !source.valid_encoding? || source.include?("\u0000")
+          if !source.valid_encoding? || source.include?("\u0000")
+            raise Unreadable, "must be without characters that cannot be kept"
+          end
 
-          tokens = Dentaku::Tokenizer.new.tokenize(source.gsub(/\b(and|or)\(/i, '\1 (').tr("\n\t", "  "), case_sensitive: true)
+          tokens =
+            Dentaku::Tokenizer.new.tokenize(source.gsub(/\b(and|or)\(/i, '\1 (').tr("\n\t", "  "), case_sensitive: true)
           raise Unreadable, "must have at most #{MAX_NODES} pieces; this has #{tokens.size}" if tokens.size > MAX_NODES
 
           huge = tokens.find { |token| token.category == :numeric && token.value.abs > Reading::MAX_NUMBER }
-          raise Unreadable, "must have numbers up to #{Show.count(Reading::MAX_NUMBER)}; #{huge.raw_value.to_s[0, 20]} is beyond" if huge
+          if huge
+            raise Unreadable,
+              "must have numbers up to #{Show.count(Reading::MAX_NUMBER)}; #{huge.raw_value.to_s[0, 20]} is beyond"
+          end
 
           # Dentaku takes no texts beside +, so they pass as names.
-          tokens = tokens.map { |token| (token.category == :string) ? Dentaku::Token.new(:identifier, TEXT + token.value, token.raw_value) : token }
+          tokens =
+            tokens.map do |token|
+              (token.category == :string) ? Dentaku::Token.new(:identifier, TEXT + token.value, token.raw_value) : token
+            end
           Dentaku::Parser.new(tokens, function_registry: AnyName.new, case_sensitive: true).parse
-        rescue Dentaku::ParseError, Dentaku::TokenizerError, Dentaku::ArgumentError, ::ArgumentError, NoMethodError, TypeError => error
+        rescue Dentaku::ParseError,
+          Dentaku::TokenizerError, Dentaku::ArgumentError, ::ArgumentError, NoMethodError, TypeError => error
           # Dentaku meets some broken input with errors of Ruby's own; for who writes it, it is the same.
-          raise Unreadable, "must be a whole formula, such as value * 0.1 or days_between(last_contact, today): #{reason(error)}"
+          raise Unreadable,
+            "must be a whole formula, such as value * 0.1 or days_between(last_contact, today): #{reason(error)}"
         end
 
         def reason(error)
           case error
-          when Dentaku::TokenizerError then "it cannot be read from some character on; brackets and quotes must be closed"
-          when Dentaku::ParseError then {undefined_function: "there is no such function", too_few_operands: "something is missing beside a sign", unbalanced_parenthesis: "a bracket is not closed"}.fetch(error.reason, "its pieces do not fit together")
-          else "its pieces do not fit together"
+          when Dentaku::TokenizerError
+            "it cannot be read from some character on; brackets and quotes must be closed"
+          when Dentaku::ParseError
+            {
+              undefined_function: "there is no such function", too_few_operands: "something is missing beside a sign",
+              unbalanced_parenthesis: "a bracket is not closed"
+            }.fetch(error.reason, "its pieces do not fit together")
+          else
+            "its pieces do not fit together"
           end
         end
       end

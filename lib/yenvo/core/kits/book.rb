@@ -28,7 +28,10 @@ module Yenvo
           @lock.synchronize do
             @bound.fetch(key) do
               entry = @entries[key]
-              @bound[key] = entry && CompiledKit.bind(entry.kit, @schema, id: entry.id, key: key, version_id: entry.version_id, number: entry.number)[0]
+              @bound[key] = entry &&
+                CompiledKit.bind(
+                  entry.kit, @schema, id: entry.id, key: key, version_id: entry.version_id, number: entry.number
+                )[0]
             end
           end
         end

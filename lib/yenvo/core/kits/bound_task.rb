@@ -3,8 +3,8 @@
 module Yenvo
   module Core
     module Kits
-      # The template of a task tied to the schema: plans one like the action that makes a task, with dates that may count from
-      # the start or target of the kit, or from when the task comes.
+      # The template of a task tied to the schema: plans one like the action that makes a task, with dates that may
+      # count from the start or target of the kit, or from when the task comes.
       class BoundTask < Actions::BoundMakeTask
         attr_reader :task, :opening
 
@@ -28,7 +28,9 @@ module Yenvo
 
         # The dates that hang on the start or target of the kit, worked out anew.
         # @return [Hash{Symbol => Due, nil}] by :start, :remind, :due; those that do not hang on it are left out
-        def moved(facts, now:) = @dates.select { |_, date| %w[start target].include?(date.rule.from) }.transform_values { |date| date.work_out(facts, now: now) }
+        def moved(facts, now:) =
+          @dates.select { |_, date| %w[start target].include?(date.rule.from) }
+            .transform_values { |date| date.work_out(facts, now: now) }
 
         # @return [BoundDate, nil]
         def due = @dates[:due]
@@ -41,18 +43,35 @@ module Yenvo
           super
           return unless task.opens
 
-          @opening = Actions::MakeRecord.new(task.opens.doing, @kind, @schema, Actions::Place.new(path: path("opens"), index: 0, made: {}), @problems)
+          @opening =
+            Actions::MakeRecord.new(
+              task.opens.doing, @kind, @schema, Actions::Place.new(path: path("opens"), index: 0, made: {}), @problems
+            )
           @needs += @opening.needs
         end
 
         def bind_dates(kind, path, problems)
-          Actions::MakeTask::DATES.filter_map do |name|
-            rule = action[name] or next
-            wrong = (@kit.count == "back") ? "start" : "target"
-            next problems << Problem.at([*path, name.to_s, "from"], "must not be #{wrong}; this kit counts #{(@kit.count == "back") ? "back from a target" : "forward from a start"}") && nil if rule.from == wrong
+          Actions::MakeTask::DATES
+            .filter_map do |name|
+              rule = action[name] or next
+              wrong = (@kit.count == "back") ? "start" : "target"
+              if rule.from == wrong
+                next(
+                  problems << Problem.at(
+                    [*path, name.to_s, "from"], "must not be #{wrong}; this kit counts " \
+                    "#{(@kit.count == "back") ? "back from a target" : "forward from a start"}"
+                  ) && nil
+                )
+              end
 
-            [name, BoundDate.bind(rule, kind, @schema, @schema.calendar, path: [*path, name.to_s], problems: problems, within_kit: true)]
-          end.to_h.compact
+              [
+                name,
+                BoundDate.bind(
+                  rule, kind, @schema, @schema.calendar, path: [*path, name.to_s], problems: problems, within_kit: true
+                )
+              ]
+            end
+            .to_h.compact
         end
       end
     end

@@ -9,7 +9,8 @@ module Yenvo
 
         # @param kit [Kit]
         # @param key [String, nil] of the kit, to find one that would open itself
-        # @return [Array(Array<Problem>, Array<Hash>)] problems, and notes: kind ("open" or "people"), text, tasks (keys)
+        # @return [Array(Array<Problem>, Array<Hash>)] problems, and notes: kind ("open" or "people"), text, tasks
+        #   (keys)
         def look(kit, schema, key: nil)
           compiled, problems = CompiledKit.bind(kit, schema, key: key)
           problems = problems.dup
@@ -26,7 +27,12 @@ module Yenvo
             next [] if asked.empty? || asked.any? { |step| step.answer.nil? }
 
             (task.answers - asked.map(&:answer)).map do |answer|
-              {"kind" => "open", "text" => "Task #{kit.number(task.key)}, #{answer}: nothing comes after it. What follows the other answers is then not needed.", "tasks" => [task.key]}
+              {
+                "kind" => "open", "text" =>
+                  "Task #{kit.number(task.key)}, #{answer}: nothing comes after it. What follows the other answers " \
+                  "is then not needed.",
+                "tasks" => [task.key]
+              }
             end
           end
         end
@@ -34,8 +40,15 @@ module Yenvo
         # @return [Array<Hash>] persons whom it names and who are not here any more
         def left(kit, schema)
           kit.tasks.filter_map do |task|
-            gone = [task.assign, task.fallback].compact.flat_map { |way| [way["person"], *way["persons"]] }.compact.filter_map { |person| schema.person(person) }.reject(&:active)
-            gone.any? && {"kind" => "people", "text" => "#{gone.map(&:name).uniq.join(", ")}, whom task #{kit.number(task.key)} names, has left", "tasks" => [task.key]}
+            gone =
+              [task.assign, task.fallback].compact.flat_map { |way| [way["person"], *way["persons"]] }.compact
+                .filter_map { |person| schema.person(person) }.reject(&:active)
+            gone.any? &&
+              {
+                "kind" => "people",
+                "text" => "#{gone.map(&:name).uniq.join(", ")}, whom task #{kit.number(task.key)} names, has left",
+                "tasks" => [task.key]
+              }
           end
         end
 
@@ -55,9 +68,13 @@ module Yenvo
 
           other = schema.kits[wanted]
           return "must be a published kit; #{Show.quoted(wanted)} is none" unless other
-          return "must be a kit for the record it opens; “#{other.kit.name}” is for another kind" unless other.kit.kind == opens.kind
+          unless other.kit.kind == opens.kind
+            return "must be a kit for the record it opens; “#{other.kit.name}” is for another kind"
+          end
 
-          "must not lead back to this kit; “#{other.kit.name}” would open it again" if key && leads_to?(other.kit, key, schema, Set.new)
+          if key && leads_to?(other.kit, key, schema, Set.new)
+            "must not lead back to this kit; “#{other.kit.name}” would open it again"
+          end
         end
 
         def leads_to?(kit, key, schema, seen)

@@ -11,7 +11,12 @@ module Yenvo
         # @return [Array(CompiledKit, Array<Problem>)] the kit is nil when there are problems
         def self.bind(kit, schema, id: nil, key: nil, version_id: nil, number: nil)
           kind = schema.kind(kit.kind)
-          return [nil, [Problem.at(["record"], "must be one of #{schema.kinds.keys.join(", ")}; #{kit.kind.inspect} is not")]] unless kind
+          unless kind
+            return [
+              nil,
+              [Problem.at(["record"], "must be one of #{schema.kinds.keys.join(", ")}; #{kit.kind.inspect} is not")]
+            ]
+          end
 
           problems = []
           compiled = new(kit, kind, schema, {id: id, key: key, version_id: version_id, number: number}, problems)
@@ -25,9 +30,14 @@ module Yenvo
           @id, @key, @version_id, @number = names.values_at(:id, :key, :version_id, :number)
           check_from(problems)
           check_order(problems)
-          @tasks = kit.phases.each_with_index.flat_map do |phase, p|
-            phase.tasks.each_with_index.map { |task, t| [task.key, BoundTask.new(task, kit, kind, schema, ["phases", p, "tasks", t], problems)] }
-          end.to_h
+          @tasks =
+            kit.phases.each_with_index
+              .flat_map do |phase, p|
+                phase.tasks.each_with_index.map do |task, t|
+                  [task.key, BoundTask.new(task, kit, kind, schema, ["phases", p, "tasks", t], problems)]
+                end
+              end
+              .to_h
         end
 
         # @return [Array<Need>] what has to be loaded before its tasks are planned
@@ -66,21 +76,36 @@ module Yenvo
         def comes(task)
           return "at the start" if task.after.empty?
 
-          task.after.map { |steps| "after #{steps.map { |step| [kit.number(step.task), step.answer && "if #{step.answer}"].compact.join(", ") }.join(" and ")}" }.join("; ")
+          task.after.map { |steps| "after #{steps.map { |step| step_in_words(step) }.join(" and ")}" }.join("; ")
         end
 
         private
 
+        def step_in_words(step) = [kit.number(step.task), step.answer && "if #{step.answer}"].compact.join(", ")
+
         def check_from(problems)
           unless kit.field?
-            problems << Problem.at(["from"], "must be a date field of the #{kind.noun}, from which a kit can count back") if kit.count == "back"
+            if kit.count == "back"
+              problems << Problem.at(
+                ["from"], "must be a date field of the #{kind.noun}, from which a kit can count back"
+              )
+            end
             return
           end
 
           found = kind.field(kit.from)
           return if found&.dated? && !found.worked_out?
 
-          problems << Problem.at(["from"], kit.from.empty? ? "must say from which date field it counts back" : "must be a date field of the #{kind.noun} that is kept; #{(found&.label || kit.from).inspect} is none")
+          problems << Problem.at(
+            ["from"],
+            (
+              if kit.from.empty?
+                "must say from which date field it counts back"
+              else
+                "must be a date field of the #{kind.noun} that is kept; #{(found&.label || kit.from).inspect} is none"
+              end
+            )
+          )
         end
 
         # Ways in must lead from other tasks, by answers that these ask for, and never round in a circle.
@@ -89,22 +114,35 @@ module Yenvo
           kit.phases.each_with_index do |phase, p|
             phase.tasks.each_with_index do |task, t|
               path = ["phases", p, "tasks", t]
-              problems << Problem.at([*path, "key"], "must be another; #{task.key.inspect} stands there twice") if keys.count(task.key) > 1
+              if keys.count(task.key) > 1
+                problems << Problem.at([*path, "key"], "must be another; #{task.key.inspect} stands there twice")
+              end
               task.after.each_with_index { |steps, i| check_way(task, steps, [*path, "after", i], problems) }
             end
           end
           problems << Problem.at(["phases"], "must have at least one task") if keys.empty?
-          loop_of(kit).then { |found| problems << Problem.at(["phases"], "must not go round in a circle: #{found.map { |key| kit.number(key) }.join(" → ")}") if found }
+          loop_of(kit).then do |found|
+            if found
+              problems << Problem.at(
+                ["phases"], "must not go round in a circle: #{found.map { |key| kit.number(key) }.join(" → ")}"
+              )
+            end
+          end
         end
 
         def check_way(task, steps, path, problems)
           problems << Problem.at(path, "must name at least one task") if steps.empty?
           steps.each_with_index do |step, i|
             before = kit.task(step.task)
-            wrong = if before.nil? then "must be a task of this kit; there is no #{Show.quoted(step.task)}"
-            elsif before.key == task.key then "must be another task than itself"
-            elsif step.answer && !before.answers.include?(step.answer) then "must be an answer that task #{kit.number(before.key)} asks for#{": #{before.answers.join(", ")}" if before.answers.any?}; #{step.answer.inspect} is none"
-            end
+            wrong =
+              if before.nil?
+                "must be a task of this kit; there is no #{Show.quoted(step.task)}"
+              elsif before.key == task.key
+                "must be another task than itself"
+              elsif step.answer && !before.answers.include?(step.answer)
+                "must be an answer that task #{kit.number(before.key)} asks " \
+                "for#{": #{before.answers.join(", ")}" if before.answers.any?}; #{step.answer.inspect} is none"
+              end
             problems << Problem.at([*path, i], wrong) if wrong
           end
         end

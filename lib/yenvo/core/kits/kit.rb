@@ -8,25 +8,29 @@ module Yenvo
       # from a target; from: "event", "now" or the key of a date field of the record (a field alone for a target);
       # day_off: what a date does that falls on a day off, where the task does not say; moves: one of MOVES, what open
       # tasks do when that field moves; phases: Array of Phase.
-      Kit = Value.define(:name, :kind, :count, :from, :day_off, :moves, :phases) do
-        # @return [Array<KitTask>] of all phases, in order; a task is called by its place here, from 1
-        def tasks = phases.flat_map(&:tasks)
+      Kit =
+        Value.define(:name, :kind, :count, :from, :day_off, :moves, :phases) do
+          # @return [Array<KitTask>] of all phases, in order; a task is called by its place here, from 1
+          def tasks = phases.flat_map(&:tasks)
 
-        # @return [KitTask, nil]
-        def task(key) = tasks.find { |task| task.key == key }
+          # @return [KitTask, nil]
+          def task(key) = tasks.find { |task| task.key == key }
 
-        # @return [Integer, nil] the number people call a task by
-        def number(key) = tasks.index { |task| task.key == key }&.succ
+          # @return [Integer, nil] the number people call a task by
+          def number(key) = tasks.index { |task| task.key == key }&.succ
 
-        # @return [Boolean] whether it counts from a field of the record
-        def field? = !%w[event now].include?(from)
+          # @return [Boolean] whether it counts from a field of the record
+          def field? = !%w[event now].include?(from)
 
-        # @return [Hash] as in a kit file
-        def to_h
-          {"format" => Kit::FORMAT, "name" => name, "record" => kind, "count" => count, "from" => from, "day_off" => day_off, "moves" => moves,
-           "phases" => phases.map { |phase| {"name" => phase.name, "tasks" => phase.tasks.map(&:to_h)} }}
+          # @return [Hash] as in a kit file
+          def to_h
+            {
+              "format" => Kit::FORMAT, "name" => name, "record" => kind, "count" => count, "from" => from,
+              "day_off" => day_off, "moves" => moves,
+              "phases" => phases.map { |phase| {"name" => phase.name, "tasks" => phase.tasks.map(&:to_h)} }
+            }
+          end
         end
-      end
 
       Kit::FORMAT = "yenvo-kit/1"
       Kit::COUNTS = %w[forward back].freeze

@@ -3,11 +3,29 @@
 module Yenvo
   module Core
     module Kits
-      # Reads a kit from plain Hashes and Arrays, as JSON and YAML give them, and finds all that is wrong with its build.
+      # Reads a kit from plain Hashes and Arrays, as JSON and YAML give them, and finds all that is wrong with its
+      # build.
       class KitReader < RuleReader
         KEYS = %w[format name record count from day_off moves phases].freeze
         NEEDED = %w[format name record phases].freeze
-        TASK = %w[key title text web_link way priority assign fallback start remind due answers after opens log paper].freeze
+        TASK = %w[
+          key
+          title
+          text
+          web_link
+          way
+          priority
+          assign
+          fallback
+          start
+          remind
+          due
+          answers
+          after
+          opens
+          log
+          paper
+        ].freeze
 
         # @return [Kit, nil] nil when there are problems
         def read(plain)
@@ -16,10 +34,15 @@ module Yenvo
           wrong(["format"], "must be #{Kit::FORMAT}", plain["format"]) unless plain["format"] == Kit::FORMAT
           @day_off = one_of(plain.fetch("day_off", "later"), ["day_off"], DateRule::DAY_OFF)
           count = one_of(plain.fetch("count", "forward"), ["count"], Kit::COUNTS)
-          kit = {name: text(plain["name"], ["name"], Kit::LIMITS[:name]), kind: text(plain["record"], ["record"], 80), count: count,
-                 from: text(plain.fetch("from", (count == "back") ? "" : "event"), ["from"], 64), day_off: @day_off, moves: one_of(plain.fetch("moves", "follow"), ["moves"], Kit::MOVES),
-                 phases: list(plain["phases"], ["phases"], Kit::LIMITS[:phases]) { |phase, path| phase(phase, path) }.compact}
-          wrong(["phases"], "must have at most #{Kit::LIMITS[:tasks]} tasks in all") if kit[:phases].sum { |phase| phase.tasks.size } > Kit::LIMITS[:tasks]
+          kit = {
+            name: text(plain["name"], ["name"], Kit::LIMITS[:name]), kind: text(plain["record"], ["record"], 80),
+            count: count, from: text(plain.fetch("from", (count == "back") ? "" : "event"), ["from"], 64),
+            day_off: @day_off, moves: one_of(plain.fetch("moves", "follow"), ["moves"], Kit::MOVES),
+            phases: list(plain["phases"], ["phases"], Kit::LIMITS[:phases]) { |phase, path| phase(phase, path) }.compact
+          }
+          if kit[:phases].sum { |phase| phase.tasks.size } > Kit::LIMITS[:tasks]
+            wrong(["phases"], "must have at most #{Kit::LIMITS[:tasks]} tasks in all")
+          end
           Kit.new(**kit) if problems.empty?
         end
 
@@ -28,7 +51,10 @@ module Yenvo
         def phase(plain, path)
           return unless keys(plain, path, %w[name tasks], %w[name tasks])
 
-          Phase.new(name: text(plain["name"], [*path, "name"], Kit::LIMITS[:name]) || "", tasks: list(plain["tasks"], [*path, "tasks"], Kit::LIMITS[:tasks]) { |task, at| kit_task(task, at) }.compact)
+          Phase.new(
+            name: text(plain["name"], [*path, "name"], Kit::LIMITS[:name]) || "",
+            tasks: list(plain["tasks"], [*path, "tasks"], Kit::LIMITS[:tasks]) { |task, at| kit_task(task, at) }.compact
+          )
         end
 
         def kit_task(plain, path)
@@ -40,28 +66,51 @@ module Yenvo
 
         def of_task(name, value, path)
           case name
-          when "key" then (value.is_a?(String) && value.match?(/\A[a-z0-9_-]{1,40}\z/)) ? value : wrong(path, "must be a short name of small letters, digits, - and _", value)
-          when "after" then list(value, path, Kit::LIMITS[:ways]) { |way, at| list(way, at, Kit::LIMITS[:steps]) { |step, place| step(step, place) }.compact }
-          when "opens" then opening(value, path)
-          when "log" then [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
-          else task_field(name, value, path)
+          when "key"
+            if value.is_a?(String) && value.match?(/\A[a-z0-9_-]{1,40}\z/)
+              value
+            else
+              wrong(path, "must be a short name of small letters, digits, - and _", value)
+            end
+          when "after"
+            list(value, path, Kit::LIMITS[:ways]) do |way, at|
+              list(way, at, Kit::LIMITS[:steps]) { |step, place| step(step, place) }.compact
+            end
+          when "opens"
+            opening(value, path)
+          when "log"
+            [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
+          else
+            task_field(name, value, path)
           end
         end
 
         def step(plain, path)
           return unless keys(plain, path, %w[task answer], %w[task])
 
-          Step.new(task: text(plain["task"], [*path, "task"], 40), answer: plain["answer"] && text(plain["answer"], [*path, "answer"], 60))
+          Step.new(
+            task: text(plain["task"], [*path, "task"], 40),
+            answer: plain["answer"] && text(plain["answer"], [*path, "answer"], 60)
+          )
         end
 
         def opening(plain, path)
           return unless keys(plain, path, %w[kind values same link kit], %w[kind values])
 
-          Opening.new(kind: text(plain["kind"], [*path, "kind"], 80), values: list(plain["values"], [*path, "values"], Rule::LIMITS[:items]) { |item, at| one_setting(item, at) }.compact,
-            same: list(plain.fetch("same", []), [*path, "same"], Rule::LIMITS[:items]) { |item, at| text(item, at, 64) }, link: plain["link"] && text(plain["link"], [*path, "link"], 64), kit: plain["kit"] && text(plain["kit"], [*path, "kit"], 120))
+          Opening.new(
+            kind: text(plain["kind"], [*path, "kind"], 80), values:
+              list(plain["values"], [*path, "values"], Rule::LIMITS[:items]) do |item, at|
+                one_setting(item, at)
+              end.compact,
+            same:
+              list(plain.fetch("same", []), [*path, "same"], Rule::LIMITS[:items]) { |item, at| text(item, at, 64) },
+            link: plain["link"] && text(plain["link"], [*path, "link"], 64),
+            kit: plain["kit"] && text(plain["kit"], [*path, "kit"], 120)
+          )
         end
 
-        # Where a date does not say what it does on a day off, it does as the kit says; it counts from when the task comes.
+        # Where a date does not say what it does on a day off, it does as the kit says; it counts from when the task
+        # comes.
         def date(plain, path)
           plain = {"from" => "comes", "day_off" => @day_off}.merge(plain) if plain.is_a?(Hash)
           super

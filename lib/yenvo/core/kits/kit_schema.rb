@@ -14,9 +14,21 @@ module Yenvo
           shared = RuleSchema.definitions.slice("scalar", "setting", "assign", "date")
           {
             "$schema" => "https://json-schema.org/draft/2020-12/schema", "$id" => ID, "title" => "A kit of Yenvo",
-            **object({"format" => {"const" => Kit::FORMAT}, "name" => text(Kit::LIMITS[:name]), "record" => text(80), "count" => {"enum" => Kit::COUNTS}, "from" => text(64),
-                      "day_off" => {"enum" => DateRule::DAY_OFF}, "moves" => {"enum" => Kit::MOVES},
-                      "phases" => list(object({"name" => text(Kit::LIMITS[:name]), "tasks" => list(ref("kit_task"), Kit::LIMITS[:tasks])}, %w[name tasks]), Kit::LIMITS[:phases])}, %w[format name record phases]),
+            **object(
+              {
+                "format" => {"const" => Kit::FORMAT}, "name" => text(Kit::LIMITS[:name]), "record" => text(80),
+                "count" => {"enum" => Kit::COUNTS}, "from" => text(64), "day_off" => {"enum" => DateRule::DAY_OFF},
+                "moves" => {"enum" => Kit::MOVES}, "phases" =>
+                  list(
+                    object(
+                      {"name" => text(Kit::LIMITS[:name]), "tasks" => list(ref("kit_task"), Kit::LIMITS[:tasks])},
+                      %w[name tasks]
+                    ),
+                    Kit::LIMITS[:phases]
+                  )
+              },
+              %w[format name record phases]
+            ),
             "$defs" => shared.merge("kit_task" => kit_task, "opening" => opening)
           }
         end
@@ -24,13 +36,28 @@ module Yenvo
         def kit_task
           source = text(Text::MAX_SOURCE)
           step = object({"task" => text(40), "answer" => text(60)}, %w[task])
-          object({"key" => {"type" => "string", "pattern" => "^[a-z0-9_-]{1,40}$"}, "title" => source, "text" => source, "web_link" => source, "way" => {"enum" => Actions::MakeTask::WAYS},
-                  "priority" => {"enum" => Actions::MakeTask::PRIORITIES}, "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"), "due" => ref("date"),
-                  "answers" => list(text(60), Actions::MakeTask::MAX_ANSWERS), "after" => list(list(step, Kit::LIMITS[:steps]), Kit::LIMITS[:ways]), "opens" => ref("opening"), "log" => {"type" => "boolean"}, "paper" => RuleSchema.paper}, %w[key title])
+          object(
+            {
+              "key" => {"type" => "string", "pattern" => "^[a-z0-9_-]{1,40}$"},
+              "title" => source, "text" => source, "web_link" => source, "way" => {"enum" => Actions::MakeTask::WAYS},
+              "priority" => {"enum" => Actions::MakeTask::PRIORITIES},
+              "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"),
+              "due" => ref("date"), "answers" => list(text(60), Actions::MakeTask::MAX_ANSWERS),
+              "after" => list(list(step, Kit::LIMITS[:steps]), Kit::LIMITS[:ways]), "opens" => ref("opening"),
+              "log" => {"type" => "boolean"}, "paper" => RuleSchema.paper
+            },
+            %w[key title]
+          )
         end
 
         def opening
-          object({"kind" => text(80), "values" => list(ref("setting"), Rule::LIMITS[:items]), "same" => list(text(64), Rule::LIMITS[:items]), "link" => text(64), "kit" => text(120)}, %w[kind values])
+          object(
+            {
+              "kind" => text(80), "values" => list(ref("setting"), Rule::LIMITS[:items]),
+              "same" => list(text(64), Rule::LIMITS[:items]), "link" => text(64), "kit" => text(120)
+            },
+            %w[kind values]
+          )
         end
 
         def object(...) = RuleSchema.object(...)

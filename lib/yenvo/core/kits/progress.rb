@@ -3,11 +3,12 @@
 module Yenvo
   module Core
     module Kits
-      # How far a copy of a kit has come, worked out from what its tasks came to. A pure function: asked again, it says the
-      # same. A task comes when one of its ways in is whole. It is not needed when none of them can become whole any more.
+      # How far a copy of a kit has come, worked out from what its tasks came to. A pure function: asked again, it says
+      # the same. A task comes when one of its ways in is whole. It is not needed when none of them can become whole any
+      # more.
       class Progress
-        # What a task came to. over: false while it is open; answer: how it was finished, nil where it asks for none, was
-        # dropped or was skipped.
+        # What a task came to. over: false while it is open; answer: how it was finished, nil where it asks for none,
+        # was dropped or was skipped.
         State = Value.define(:over, :answer) do
           def self.open = new(over: false, answer: nil)
           def self.over(answer = nil) = new(over: true, answer: answer)

@@ -6,23 +6,27 @@ module Yenvo
       # One field of a kind. type: a name in TYPES, for a worked-out field the type of what comes out; unit: "m" or "€",
       # or nil; links_to: key of the kind that a link leads to (a whole family such as "entry" allowed), or nil;
       # built_in: true for the fields every record has; formula: source of a worked-out field, nil for all others.
-      Field = Value.define(:key, :label, :type, :choices, :unit, :links_to, :built_in, :formula) do
-        # @return [Field] with the usual values for what is not given
-        def self.of(key, label, type, choices: [], unit: nil, links_to: nil, built_in: false, formula: nil)
-          choices = choices.map { |given| given.is_a?(Choice) ? given : Choice.new(key: given[0], label: given[1]) }
-          new(key: key, label: label, type: type, choices: choices.freeze, unit: unit, links_to: links_to, built_in: built_in, formula: formula)
+      Field =
+        Value.define(:key, :label, :type, :choices, :unit, :links_to, :built_in, :formula) do
+          # @return [Field] with the usual values for what is not given
+          def self.of(key, label, type, choices: [], unit: nil, links_to: nil, built_in: false, formula: nil)
+            choices = choices.map { |given| given.is_a?(Choice) ? given : Choice.new(key: given[0], label: given[1]) }
+            new(
+              key: key, label: label, type: type, choices: choices.freeze, unit: unit, links_to: links_to,
+              built_in: built_in, formula: formula
+            )
+          end
+
+          def choice(key) = choices.find { |choice| choice.key == key }
+          def choice_label(key) = choice(key)&.label || key
+          def textual? = TEXTS.include?(type)
+          def numeric? = NUMBERS.include?(type)
+          def dated? = DATES.include?(type)
+          def worked_out? = !formula.nil?
+
+          # @return [Field] for one value of a field that holds several
+          def single = (type == "choices") ? with(type: "choice") : self
         end
-
-        def choice(key) = choices.find { |choice| choice.key == key }
-        def choice_label(key) = choice(key)&.label || key
-        def textual? = TEXTS.include?(type)
-        def numeric? = NUMBERS.include?(type)
-        def dated? = DATES.include?(type)
-        def worked_out? = !formula.nil?
-
-        # @return [Field] for one value of a field that holds several
-        def single = (type == "choices") ? with(type: "choice") : self
-      end
     end
   end
 end

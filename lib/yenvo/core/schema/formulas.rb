@@ -30,8 +30,12 @@ module Yenvo
 
         def tie(kind, field)
           place = [kind.key, field.key]
-          return refuse("must not lead back to itself; #{field.label} is worked out from #{field.label}") if @under_way.include?(place)
-          return refuse("must not be nested more than #{MAX_NESTED} worked-out fields deep") if @under_way.size >= MAX_NESTED
+          if @under_way.include?(place)
+            return refuse("must not lead back to itself; #{field.label} is worked out from #{field.label}")
+          end
+          if @under_way.size >= MAX_NESTED
+            return refuse("must not be nested more than #{MAX_NESTED} worked-out fields deep")
+          end
 
           @under_way.push(place)
           problems = []

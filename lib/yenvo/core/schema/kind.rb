@@ -27,11 +27,15 @@ module Yenvo
           @stages = stages.freeze
           @fields = ((built_in || usual_fields) + fields).to_h { |field| [field.key, field] }.freeze
           @worked_out = @fields.values.select(&:worked_out?).freeze
+          @links = @fields.values.select { |field| field.type == "link" }.freeze
           freeze
         end
 
         # @return [Array<Field>] fields whose value is a formula
         attr_reader :worked_out
+
+        # @return [Array<Field>] fields that lead to a record
+        attr_reader :links
 
         # @return [Field, nil]
         def field(key) = fields[key]
@@ -48,9 +52,11 @@ module Yenvo
         private
 
         def usual_fields
-          [["title", "Title", "text"], ["owner", "Owner", "person"], ["creator", "Creator", "person"], ["made", "Made", "datetime"],
-            ["changed", "Changed", "datetime"], ["last_contact", "Last contact", "datetime"], ["stage_since", "#{stage_label} since", "datetime"]]
-            .map { |key, label, type| Field.of(key, label, type, built_in: true) }
+          [
+            %w[title Title text], %w[owner Owner person], %w[creator Creator person], %w[made Made datetime],
+            %w[changed Changed datetime], ["last_contact", "Last contact", "datetime"],
+            ["stage_since", "#{stage_label} since", "datetime"]
+          ].map { |key, label, type| Field.of(key, label, type, built_in: true) }
             .insert(1, Field.of("stage", stage_label, "choice", choices: stages, built_in: true))
         end
       end

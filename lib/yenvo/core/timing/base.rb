@@ -22,7 +22,8 @@ module Yenvo
         # @return [Symbol] whether each :record has one, each :task about it, or the :rule itself
         def per = rule.trigger.task? ? :task : :record
 
-        # Conditions that are not met now and that only a change of the record itself can meet leave no timer to wait for.
+        # Conditions that are not met now and that only a change of the record itself can meet leave no timer to wait
+        # for.
         # @return [Boolean]
         def stands?(facts)
           return false unless @stands.call(facts)

@@ -24,11 +24,17 @@ module Yenvo
         # A task is looked at as if it were a record.
         def about_task(facts)
           event = facts.event
-          Facts.new(Event.new(id: nil, what: event.what, kind: "task", record_id: event.record_id, before: nil, after: event.detail["task"] || {}, who: nil, at: event.at))
+          Facts.new(
+            Event.new(
+              id: nil, what: event.what, kind: "task", record_id: event.record_id, before: nil,
+              after: event.detail["task"] || {}, who: nil, at: event.at
+            )
+          )
         end
 
         # A date that is worked out or linked may move with any field.
-        def moving_keys = @moving_keys ||= (per == :record && @date.reference.stored?) ? [@date.reference.field.key] : []
+        def moving_keys =
+          @moving_keys ||= (per == :record && @date.reference.stored?) ? [@date.reference.field.key] : []
       end
     end
   end

@@ -3,8 +3,8 @@
 module Yenvo
   module Core
     module Timing
-      # The day on which conditions become true without any change, such as "Days quiet at least 10". Days are gone through
-      # for one record, two months ahead; at their end it is looked at again.
+      # The day on which conditions become true without any change, such as "Days quiet at least 10". Days are gone
+      # through for one record, two months ahead; at their end it is looked at again.
       class ByDay < Base
         AHEAD = 62
 

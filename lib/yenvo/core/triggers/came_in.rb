@@ -20,7 +20,13 @@ module Yenvo
         end
 
         def imagine(image) = [{}, image]
-        def miss(facts) = (facts.event.what == "record_made") ? "The #{kind.noun} was made by hand or by another door" : "Nothing came in"
+
+        def miss(facts) =
+          if facts.event.what == "record_made"
+            "The #{kind.noun} was made by hand or by another door"
+          else
+            "Nothing came in"
+          end
       end
     end
   end

@@ -17,7 +17,12 @@ module Yenvo
         def sample_detail = {"way" => "note", "text" => code}
 
         def check(problems)
-          problems << Problem.at(["trigger", "code"], "must begin with ! and go on with letters and digits, such as !haul; #{code[0, 40].inspect} does not") unless Codes::FORM.match?(code)
+          unless Codes::FORM.match?(code)
+            problems << Problem.at(
+              %w[trigger code],
+              "must begin with ! and go on with letters and digits, such as !haul; #{code[0, 40].inspect} does not"
+            )
+          end
           check_known("persons", schema.people.transform_values(&:name), "persons", problems)
           check_known("teams", schema.teams, "teams", problems)
           check_known("roles", person_fields, "person fields of a #{kind.noun}", problems)
@@ -29,14 +34,22 @@ module Yenvo
         end
 
         def sentence
-          who = [labels("persons", schema.people.transform_values(&:name)), labels("teams", schema.teams), labels("roles", person_fields)].compact
+          who = [
+            labels("persons", schema.people.transform_values(&:name)), labels("teams", schema.teams),
+            labels("roles", person_fields)
+          ].compact
           ["#{code} in a note", who.any? ? "by #{who.join(" or ")}" : nil].compact.join(" ")
         end
 
         def imagine(image) = [image, image]
 
         def sample_who(image)
-          some("persons")&.first || some("roles")&.filter_map { |field| image[field] }&.first || some("teams")&.filter_map { |team| schema.people.each_value.find { |person| person.active && person.team == team }&.key }&.first
+          some("persons")&.first || some("roles")&.filter_map { |field| image[field] }&.first ||
+            some("teams")
+              &.filter_map do |team|
+                schema.people.each_value.find { |person| person.active && person.team == team }&.key
+              end
+              &.first
         end
 
         def miss(facts)
@@ -48,14 +61,16 @@ module Yenvo
 
         private
 
-        def person_fields = kind.fields.values.select { |field| field.type == "person" }.to_h { |field| [field.key, field.label] }
+        def person_fields =
+          kind.fields.values.select { |field| field.type == "person" }.to_h { |field| [field.key, field.label] }
 
         def allowed?(facts)
           persons, teams, roles = some("persons"), some("teams"), some("roles")
           return true unless persons || teams || roles
 
           who = facts.event.who or return false
-          persons&.include?(who) || teams&.include?(schema.person(who)&.team) || roles&.any? { |field| facts.after[field] == who } || false
+          persons&.include?(who) || teams&.include?(schema.person(who)&.team) ||
+            roles&.any? { |field| facts.after[field] == who } || false
         end
       end
     end

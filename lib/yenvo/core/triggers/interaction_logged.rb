@@ -16,12 +16,20 @@ module Yenvo
 
         def to_proc
           ways = some("ways")
-          ->(facts) { facts.event.what == "interaction_logged" && (ways.nil? || ways.include?(facts.event.detail["way"])) }
+          ->(facts) do
+            facts.event.what == "interaction_logged" && (ways.nil? || ways.include?(facts.event.detail["way"]))
+          end
         end
 
         def sentence = "#{labels("ways", EventSide::WAYS) || "Interaction"} logged"
         def imagine(image) = [image, image]
-        def miss(facts) = (facts.event.what == "interaction_logged") ? "A #{EventSide::WAYS.fetch(facts.event.detail["way"], "note").downcase} was logged" : "Nothing was logged"
+
+        def miss(facts) =
+          if facts.event.what == "interaction_logged"
+            "A #{EventSide::WAYS.fetch(facts.event.detail["way"], "note").downcase} was logged"
+          else
+            "Nothing was logged"
+          end
       end
     end
   end

@@ -19,9 +19,18 @@ module Yenvo
           ->(facts) { facts.event.what == "linked" && (kinds.nil? || kinds.include?(facts.event.detail["kind"])) }
         end
 
-        def sentence = "A #{labels("kinds", known.transform_values { |label| label.downcase }) || "record"} is linked to the #{kind.noun}"
+        def sentence =
+          "A #{labels("kinds", known.transform_values { |label| label.downcase }) || "record"} is linked to the " \
+          "#{kind.noun}"
+
         def imagine(image) = [image, image]
-        def miss(facts) = (facts.event.what == "linked") ? "A #{schema.kind(facts.event.detail["kind"])&.noun || "record"} was linked" : "Nothing was linked"
+
+        def miss(facts) =
+          if facts.event.what == "linked"
+            "A #{schema.kind(facts.event.detail["kind"])&.noun || "record"} was linked"
+          else
+            "Nothing was linked"
+          end
 
         private
 

@@ -22,7 +22,13 @@ module Yenvo
 
         def sentence = "Put on #{labels("lists", known)}"
         def imagine(image) = [image, image]
-        def miss(facts) = (facts.event.what == "put_on_list") ? "It was put on #{known[facts.event.detail["list"]] || "another list"}" : "It was not put on a list"
+
+        def miss(facts) =
+          if facts.event.what == "put_on_list"
+            "It was put on #{known[facts.event.detail["list"]] || "another list"}"
+          else
+            "It was not put on a list"
+          end
 
         private
 

@@ -6,9 +6,17 @@ module Yenvo
       # Nothing of the chosen kinds has happened to a record, or to a task about it, for so long. It fires once for each
       # silence; the next thing that happens begins another.
       class QuietTimer < TimerTrigger
-        KINDS = {"contact" => "contact", "note" => "note", "change" => "change", "stage" => "stage change", "task_done" => "finished task"}.freeze
+        KINDS = {
+          "contact" => "contact", "note" => "note", "change" => "change", "stage" => "stage change",
+          "task_done" => "finished task"
+        }.freeze
 
-        def self.takes = {"nothing" => :quiet, "fields" => :own_fields, "span" => :span, "at" => :time, "people" => :flag, "task" => :flag}
+        def self.takes =
+          {
+            "nothing" => :quiet, "fields" => :own_fields, "span" => :span, "at" => :time, "people" => :flag,
+            "task" => :flag
+          }
+
         def self.needs = ["span"]
         def self.words = "is quiet for some time"
 
@@ -22,15 +30,32 @@ module Yenvo
         end
 
         def check(problems)
-          problems << Problem.at(["trigger", "nothing"], "must name what does not happen (#{KINDS.keys.join(", ")})") if @kinds.empty? && !task?
+          if @kinds.empty? && !task?
+            problems << Problem.at(%w[trigger nothing], "must name what does not happen (#{KINDS.keys.join(", ")})")
+          end
           unknown = @kinds - KINDS.keys
-          problems << Problem.at(["trigger", "nothing"], "must be of #{KINDS.keys.join(", ")}; #{unknown.join(", ")} is not") if unknown.any?
+          if unknown.any?
+            problems << Problem.at(
+              %w[trigger nothing], "must be of #{KINDS.keys.join(", ")}; #{unknown.join(", ")} is not"
+            )
+          end
           problems << Problem.at(["trigger", "span", "count"], "must be at least 1") if span.count.zero?
-          problems << Problem.at(["trigger", "at"], "must be left out when #{span.unit.tr("_", " ")} are counted; the time of day follows from them") if settings["at"] && DateRule::CLOCKED.key?(span.unit)
-          problems << Problem.at(["trigger", "span", "unit"], "must be a calendar unit; #{BoundDate::IDLE}") if schema.calendar.idle? && span.unit.start_with?("working")
+          if settings["at"] && DateRule::CLOCKED.key?(span.unit)
+            problems << Problem.at(
+              %w[trigger at],
+              "must be left out when #{span.unit.tr("_", " ")} are counted; the time of day follows from them"
+            )
+          end
+          if schema.calendar.idle? && span.unit.start_with?("working")
+            problems << Problem.at(%w[trigger span unit], "must be a calendar unit; #{BoundDate::IDLE}")
+          end
           @fields.each do |name|
             field = kind.field(name)
-            problems << Problem.at(["trigger", "fields"], "must name fields that people or rules change; #{name[0, 60].inspect} is none") if field.nil? || field.worked_out? || Schema::Kind::KEPT_BY_YENVO.include?(name)
+            if field.nil? || field.worked_out? || Schema::Kind::KEPT_BY_YENVO.include?(name)
+              problems << Problem.at(
+                %w[trigger fields], "must name fields that people or rules change; #{name[0, 60].inspect} is none"
+              )
+            end
           end
         end
 
@@ -57,9 +82,18 @@ module Yenvo
         end
 
         def sentence
-          named = @kinds.map { |name| (name == "change" && @fields.any?) ? "change of #{@fields.map { |key| kind.field(key)&.label || key }.join(" or ")}" : KINDS[name] }
+          named =
+            @kinds.map do |name|
+              if name == "change" && @fields.any?
+                "change of #{@fields.map { |key| kind.field(key)&.label || key }.join(" or ")}"
+              else
+                KINDS[name]
+              end
+            end
           what = task? ? "Nothing done about a task" : "No #{named.join(", ").sub(/, ([^,]*)\z/, ' or \1')}"
-          ["#{what}#{" by anyone but Yenvo" if people?} for #{span}", settings["at"] && "at #{settings["at"]}"].compact.join(", ")
+          [
+            "#{what}#{" by anyone but Yenvo" if people?} for #{span}", settings["at"] && "at #{settings["at"]}"
+          ].compact.join(", ")
         end
 
         private

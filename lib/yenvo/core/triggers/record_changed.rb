@@ -24,7 +24,9 @@ module Yenvo
           %w[from to].each do |name|
             next unless settings[name]
 
-            problems << Problem.at(["trigger", name], "must stand with a field whose change is watched") unless settings["field"]
+            unless settings["field"]
+              problems << Problem.at(["trigger", name], "must stand with a field whose change is watched")
+            end
             read!(name) if field
           rescue Unreadable => error
             problems << Problem.at(["trigger", name], "must fit the field: #{error.message}")
@@ -43,7 +45,8 @@ module Yenvo
           lambda do |facts|
             was = facts.before[key]
             is = facts.after[key]
-            facts.event.what == "record_changed" && was != is && (from.nil? || from.call(was)) && (to.nil? || to.call(is))
+            facts.event.what == "record_changed" && was != is && (from.nil? || from.call(was)) &&
+              (to.nil? || to.call(is))
           end
         end
 
@@ -83,7 +86,14 @@ module Yenvo
         def read!(name)
           return unless settings[name] && field
 
-          single = (field.type == "choices") ? Schema::Field.of(field.key, field.label, "choice", choices: field.choices) : field
+          single =
+            (
+              if field.type == "choices"
+                Schema::Field.of(field.key, field.label, "choice", choices: field.choices)
+              else
+                field
+              end
+            )
           Array(settings[name]).map { |one| Reading.value(single, one, schema) }
         end
 
@@ -104,11 +114,18 @@ module Yenvo
         end
 
         def check_field(problems)
-          return if settings["field"].nil? || (field && !Schema::Kind::KEPT_BY_YENVO.include?(field.key) && !field.worked_out?)
+          if settings["field"].nil? || (field && !Schema::Kind::KEPT_BY_YENVO.include?(field.key) && !field.worked_out?)
+            return
+          end
 
           _, wrong = Reference.find(settings["field"], kind, schema)
-          wrong ||= "must be a field that is kept; watch the fields that #{field.label} is worked out from" if field&.worked_out?
-          problems << Problem.at(["trigger", "field"], wrong || "must be a field that people or rules change; Yenvo keeps #{field.label} itself")
+          if field&.worked_out?
+            wrong ||=
+              "must be a field that is kept; watch the fields that #{field.label} is worked out from"
+          end
+          problems << Problem.at(
+            %w[trigger field], wrong || "must be a field that people or rules change; Yenvo keeps #{field.label} itself"
+          )
         end
 
         def shown(values)

@@ -10,13 +10,19 @@ module Yenvo
         def self.words = "has a task changed"
 
         def what = "task_changed"
-        def sentence = "#{task_words} about the #{kind.noun} changes#{some("what")&.then { |all| ": #{all.join(" or ")}" }}"
+
+        def sentence =
+          "#{task_words} about the #{kind.noun} changes#{some("what")&.then { |all| ": #{all.join(" or ")}" }}"
 
         WHAT = %w[assignee due priority state].freeze
 
-        def check(problems) = check_known("what", WHAT.to_h { |name| [name, name] }, "what of a task can change", problems)
+        def check(problems) =
+          check_known("what", WHAT.to_h { |name| [name, name] }, "what of a task can change", problems)
+
         def fits?(detail) = (wanted = some("what")).nil? || (Array(detail["changed"]) & wanted).any?
-        def imagine_task(task) = task["open"] ? super&.then { |detail| detail.merge("changed" => some("what") || WHAT) } : nil
+
+        def imagine_task(task) =
+          task["open"] ? super&.then { |detail| detail.merge("changed" => some("what") || WHAT) } : nil
 
         private
 

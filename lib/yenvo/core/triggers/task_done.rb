@@ -10,19 +10,32 @@ module Yenvo
         def self.words = "has a task finished"
 
         def what = "task_done"
-        def sentence = "#{task_words} about the #{kind.noun} is done#{some("answers")&.then { |all| " with the answer #{all.join(" or ")}" }}"
+
+        def sentence =
+          "#{task_words} about the #{kind.noun} is " \
+          "done#{some("answers")&.then { |all| " with the answer #{all.join(" or ")}" }}"
+
         def fits?(detail) = (wanted = some("answers")).nil? || wanted.include?(detail["task"]&.[]("answer"))
 
         def imagine_task(task)
           wanted = some("answers")
           return if wanted && ((task["answers"] || []) & wanted).empty?
 
-          super&.then { |detail| detail.merge("task" => task.merge("stage" => "done", "open" => false, "answer" => wanted ? ((task["answers"] || []) & wanted).first : task["answers"]&.first)) }
+          super&.then do |detail|
+            detail.merge(
+              "task" =>
+                task.merge(
+                  "stage" => "done", "open" => false,
+                  "answer" => wanted ? ((task["answers"] || []) & wanted).first : task["answers"]&.first
+                )
+            )
+          end
         end
 
         private
 
-        def miss_task(detail) = (answer = detail["task"]&.[]("answer")) ? "The answer was #{answer}" : "It was done without an answer"
+        def miss_task(detail) =
+          (answer = detail["task"]&.[]("answer")) ? "The answer was #{answer}" : "It was done without an answer"
       end
     end
   end

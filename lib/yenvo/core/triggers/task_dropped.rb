@@ -10,7 +10,9 @@ module Yenvo
 
         def what = "task_dropped"
         def sentence = "#{task_words} about the #{kind.noun} is dropped"
-        def imagine_task(task) = super&.then { |detail| detail.merge("task" => task.merge("stage" => "dropped", "open" => false)) }
+
+        def imagine_task(task) =
+          super&.then { |detail| detail.merge("task" => task.merge("stage" => "dropped", "open" => false)) }
       end
     end
   end

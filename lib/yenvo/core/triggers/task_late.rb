@@ -10,7 +10,9 @@ module Yenvo
 
         def what = "task_late"
         def sentence = "#{task_words} about the #{kind.noun} gets late"
-        def imagine_task(task) = task["open"] ? super&.then { |detail| detail.merge("task" => task.merge("late" => true)) } : nil
+
+        def imagine_task(task) =
+          task["open"] ? super&.then { |detail| detail.merge("task" => task.merge("late" => true)) } : nil
       end
     end
   end

@@ -15,24 +15,35 @@ module Yenvo
         def to_proc
           name = what
           parts = settings["parts"] == true
-          ->(facts) { facts.event.what == name && (parts || !facts.event.detail["task"]&.[]("part")) && fits?(facts.event.detail) }
+          ->(facts) do
+            facts.event.what == name && (parts || !facts.event.detail["task"]&.[]("part")) && fits?(facts.event.detail)
+          end
         end
 
         # @return [Boolean] whether what happened is what the settings ask for
         def fits?(_detail) = true
 
         # @param task [Hash] a task as it stands now
-        # @return [Hash, nil] the detail of the event that this trigger would meet about it; nil when it cannot happen to it
+        # @return [Hash, nil] the detail of the event that this trigger would meet about it; nil when it cannot happen
+        #   to it
         def imagine_task(task) = (task["part"] && settings["parts"] != true) ? nil : {"task" => task}
 
         # A task of no record, where none is at hand.
-        def sample_detail = imagine_task({"id" => 0, "title" => "a task", "stage" => "open", "open" => true, "priority" => "normal", "part" => false, "answers" => some("answers") || []}) || {}
+        def sample_detail =
+          imagine_task(
+            {
+              "id" => 0, "title" => "a task", "stage" => "open", "open" => true, "priority" => "normal",
+              "part" => false, "answers" => some("answers") || []
+            }
+          ) || {}
 
         def imagine(image) = [image, image]
 
         def miss(facts)
           return "What happened is no #{self.class.short}" unless facts.event.what == what
-          return "It is a part of another task, and this rule leaves parts alone" if facts.event.detail["task"]&.[]("part") && settings["parts"] != true
+          if facts.event.detail["task"]&.[]("part") && settings["parts"] != true
+            return "It is a part of another task, and this rule leaves parts alone"
+          end
 
           miss_task(facts.event.detail)
         end

@@ -3,8 +3,8 @@
 module Yenvo
   module Core
     module Triggers
-      # The base of triggers that nobody pulls: time does. A timer is addressed to its rule, so no index of rules finds it;
-      # when each timer is due is what its Timing says.
+      # The base of triggers that nobody pulls: time does. A timer is addressed to its rule, so no index of rules finds
+      # it; when each timer is due is what its Timing says.
       class TimerTrigger < Trigger
         def self.short = "timer"
 

@@ -47,7 +47,8 @@ module Yenvo
         # @param problems [Array<Problem>]
         def check(problems) = nil
 
-        # @return [Array<Array>] keys of the index of rules under which it is looked up: ["made"], ["field", key], ["any"]
+        # @return [Array<Array>] keys of the index of rules under which it is looked up: ["made"], ["field", key],
+        #   ["any"]
         def watch_keys = raise(NotImplementedError)
 
         # @return [Proc] from Facts to true or false
@@ -65,7 +66,8 @@ module Yenvo
         # @return [Boolean] whether time pulls it, not an event
         def timer? = false
 
-        # @return [Boolean] whether a rule with it also fires on the day on which its conditions become true of themselves
+        # @return [Boolean] whether a rule with it also fires on the day on which its conditions become true of
+        #   themselves
         def daily? = false
 
         # @return [String, nil] somebody who can cause such an event, nil when anybody can
@@ -98,7 +100,12 @@ module Yenvo
 
         def check_known(name, known, words, problems)
           unknown = (some(name) || []) - known.keys
-          problems << Problem.at(["trigger", name], "must name #{words} (#{known.keys.first(20).join(", ")}); #{unknown.join(", ")} is none") if unknown.any?
+          if unknown.any?
+            problems << Problem.at(
+              ["trigger", name],
+              "must name #{words} (#{known.keys.first(20).join(", ")}); #{unknown.join(", ")} is none"
+            )
+          end
         end
 
         def labels(name, known, joiner = " or ") = some(name)&.map { |key| known[key] || key }&.join(joiner)
@@ -110,7 +117,11 @@ module Yenvo
           return if unknown.empty?
 
           known = kind.stages.map(&:key).join(", ")
-          problems << Problem.at(["trigger", name], "must name #{kind.stage_label.downcase}s of a #{kind.label.downcase} (#{known}); #{unknown.join(", ")} is none")
+          problems << Problem.at(
+            ["trigger", name],
+            "must name #{kind.stage_label.downcase}s of a #{kind.label.downcase} (#{known}); #{unknown.join(", ")} " \
+            "is none"
+          )
         end
       end
     end

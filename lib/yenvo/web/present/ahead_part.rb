@@ -10,28 +10,41 @@ module Yenvo
         # @param before [Core::Ahead::Result, nil] what lies ahead as it is, where something is thought to change
         def ahead(found, watching:, before: nil)
           known = before&.items&.group_by(&:key)&.transform_values(&:size) || {}
-          items = found.items.map do |item|
-            left = known[item.key].to_i
-            known[item.key] = left - 1 if left.positive?
-            item_ahead(item).merge(state: (before && left.zero?) ? "new" : "same")
-          end
-          gone = (before ? before.items : []).reverse.select { |item| known[item.key].to_i.positive?.tap { |left| known[item.key] -= 1 if left } }.map { |item| item_ahead(item).merge(state: "gone") }
-          {watching: watching || 0, cut: found.cut, items: (items + gone).sort_by.with_index { |item, i| [item[:at], i] }}
+          items =
+            found.items.map do |item|
+              left = known[item.key].to_i
+              known[item.key] = left - 1 if left.positive?
+              item_ahead(item).merge(state: (before && left.zero?) ? "new" : "same")
+            end
+          gone =
+            (before ? before.items : []).reverse
+              .select { |item| known[item.key].to_i.positive?.tap { |left| known[item.key] -= 1 if left } }
+              .map { |item| item_ahead(item).merge(state: "gone") }
+          {
+            watching: watching || 0, cut: found.cut,
+            items: (items + gone).sort_by.with_index { |item, i| [item[:at], i] }
+          }
         end
 
         # @param ones [Array<Engine::Forecast::One>]
         def firings(ones)
           ones.map do |one|
-            {at: stamp(one.at), record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key}, task: one.task, purpose: one.purpose,
-             runs: one.plan&.run?, branches: one.plan&.branches || [], why: one.error || one.plan&.why}
+            {
+              at: stamp(one.at), record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key},
+              task: one.task, purpose: one.purpose, runs: one.plan&.run?, branches: one.plan&.branches || [],
+              why: one.error || one.plan&.why
+            }
           end
         end
 
         # @param pairs [Array<Array(Engine::Forecast::One, Core::PlannedTask)>]
         def coming(pairs)
           pairs.map do |one, task|
-            {at: stamp(one.at), title: task.title, way: task.way, priority: task.priority, record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key}, rule: {id: one.rule.id, name: one.rule.rule.name},
-             due: task.due&.to_h, depends: one.plan.depends.first(2)}
+            {
+              at: stamp(one.at), title: task.title, way: task.way, priority: task.priority,
+              record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key},
+              rule: {id: one.rule.id, name: one.rule.rule.name}, due: task.due&.to_h, depends: one.plan.depends.first(2)
+            }
           end
         end
 
@@ -44,15 +57,21 @@ module Yenvo
             rule = rules[row[:version_id]]
             index = rule&.row_index(row[:branch])
             ladder = index && rule.action(index, row[:action])
-            ladder.is_a?(Core::Actions::Ladder) ? {at: stamp(row[:due_at]), words: ladder.step_shown(row[:step]), rule: {id: rule.id, name: rule.rule.name}} : nil
+            if ladder.is_a?(Core::Actions::Ladder)
+              {at: stamp(row[:due_at]), words: ladder.step_shown(row[:step]), rule: {id: rule.id, name: rule.rule.name}}
+            end
           end
         end
 
         private
 
         def item_ahead(item)
-          {at: stamp(item.at), rule: item.rule && {id: item.rule[0], name: item.rule[1]}, branch: item.branch, what: item.what, words: item.words, title: item.title,
-           who: item.who && (schema.person(item.who)&.name || schema.queues[item.who]), due: item.due&.to_h, depends: item.depends, after: item.after, chained: item.chained}
+          {
+            at: stamp(item.at), rule: item.rule && {id: item.rule[0], name: item.rule[1]}, branch: item.branch,
+            what: item.what, words: item.words, title: item.title,
+            who: item.who && (schema.person(item.who)&.name || schema.queues[item.who]), due: item.due&.to_h,
+            depends: item.depends, after: item.after, chained: item.chained
+          }
         end
       end
     end

@@ -19,29 +19,58 @@ module Yenvo
           numbers = root.kits.version_numbers([row[:version_id]].compact)
           by_version = root.copies.by_version(row[:id])
           versions = root.kits.versions(row[:id])
-          kit_head(row, draft, numbers, by_version.values.sum).merge(kit: draft.to_h, published: row[:version_id] && root.kits.body(row[:version_id]).to_h, stamp: row[:draft_stamp], used_by: root.kits.used_by(row[:key]),
-            versions: versions.map { |one| {number: one[:number], by: one[:published_by], at: stamp(one[:published_at]), running: by_version.fetch(one[:id], 0)} })
+          kit_head(row, draft, numbers, by_version.values.sum).merge(
+            kit: draft.to_h, published: row[:version_id] && root.kits.body(row[:version_id]).to_h,
+            stamp: row[:draft_stamp], used_by: root.kits.used_by(row[:key]), versions:
+              versions.map do |one|
+                {
+                  number: one[:number], by: one[:published_by], at: stamp(one[:published_at]),
+                  running: by_version.fetch(one[:id], 0)
+                }
+              end
+          )
         end
 
         # @param found [Engine::KitTrying::Found]
         def kit_try(found, now)
           rows = found.tasks.map { |key, task, why| kit_try_row(found, key, task, why, now) }
-          {anchor: found.anchor && {label: found.kit.field&.label || {"event" => "the event", "now" => "now"}.fetch(found.kit.kit.from), on: anchor_day(found.anchor)}, record: {id: found.facts.event.record_id, title: found.facts.after["title"]},
-           missing: (found.anchor.nil? && found.kit.field) ? "#{found.kit.field.label} is empty, so dates that count from it are not known yet." : nil, tasks: rows, strip: strip(rows, found.facts)}
+          {
+            anchor:
+              found.anchor &&
+                {
+                  label: found.kit.field&.label || {"event" => "the event", "now" => "now"}.fetch(found.kit.kit.from),
+                  on: anchor_day(found.anchor)
+                },
+            record: {id: found.facts.event.record_id, title: found.facts.after["title"]}, missing:
+              (
+                if found.anchor.nil? && found.kit.field
+                  "#{found.kit.field.label} is empty, so dates that count from it are not known yet."
+                end
+              ),
+            tasks: rows, strip: strip(rows, found.facts)
+          }
         end
 
         # @param rows [Array<Hash>] of the journal: what kits in use did
         def kit_steps(rows)
           rows.map do |row|
             detail = load(row[:detail]) || {}
-            {entry: row[:id], at: stamp(row[:at]), kit: detail["kit"].to_s, who: row[:who], words: KIT_WORDS.fetch(row[:what]).call(detail), lines: kit_lines(detail)}
+            {
+              entry: row[:id], at: stamp(row[:at]), kit: detail["kit"].to_s, who: row[:who],
+              words: KIT_WORDS.fetch(row[:what]).call(detail), lines: kit_lines(detail)
+            }
           end
         end
 
         KIT_WORDS = {
-          "kit_begun" => ->(_) { "Begun" }, "kit_done" => ->(_) { "Finished" }, "kit_stopped" => ->(_) { "Stopped" }, "kit_passed" => ->(detail) { "Skipped: #{detail["task"]}" },
-          "kit_moved_on" => ->(detail) { "Goes on by version #{detail["version"]}" }, "kit_stuck" => ->(detail) { "Cannot go on: #{detail["why"]}" },
-          "kit_dated" => ->(detail) { "#{detail.key?("to") ? "#{detail["why"]} moved" : "By #{detail["why"]}"}: #{detail["moved"].size} open #{(detail["moved"].size == 1) ? "task has" : "tasks have"} another date" }
+          "kit_begun" => ->(_) { "Begun" }, "kit_done" => ->(_) { "Finished" }, "kit_stopped" => ->(_) { "Stopped" },
+          "kit_passed" => ->(detail) { "Skipped: #{detail["task"]}" },
+          "kit_moved_on" => ->(detail) { "Goes on by version #{detail["version"]}" },
+          "kit_stuck" => ->(detail) { "Cannot go on: #{detail["why"]}" },
+          "kit_dated" => ->(detail) do
+            "#{detail.key?("to") ? "#{detail["why"]} moved" : "By #{detail["why"]}"}: #{detail["moved"].size} open " \
+            "#{(detail["moved"].size == 1) ? "task has" : "tasks have"} another date"
+          end
         }.freeze
         private_constant :KIT_WORDS
 
@@ -52,14 +81,22 @@ module Yenvo
           newest = root.kits.all.to_h { |row| [row[:id], row[:version_id]] }
           numbers = root.kits.version_numbers(rows.map { |row| row[:version_id] } + newest.values.compact)
           states = root.copies.states_of(rows)
-          rows.map { |row| copy(row, titles[row[:record_id]], names[row[:kit_id]], numbers, newest[row[:kit_id]]).merge(copy_tasks(states[row[:id]])) }
+          rows.map do |row|
+            copy(row, titles[row[:record_id]], names[row[:kit_id]], numbers, newest[row[:kit_id]]).merge(
+              copy_tasks(states[row[:id]])
+            )
+          end
         end
 
         private
 
         def kit_head(row, kit, numbers, running)
-          {id: row[:id], key: row[:key], name: row[:name], kind: row[:kind], state: kit_state(row), version: row[:version_id] && numbers.dig(row[:version_id], :number), mark: mark(row), owner: row[:owner],
-           draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, task_count: kit.tasks.size, running: running, dates: kit_dates(kit)}
+          {
+            id: row[:id], key: row[:key], name: row[:name], kind: row[:kind], state: kit_state(row),
+            version: row[:version_id] && numbers.dig(row[:version_id], :number), mark: mark(row), owner: row[:owner],
+            draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, task_count: kit.tasks.size,
+            running: running, dates: kit_dates(kit)
+          }
         end
 
         def kit_state(row)
@@ -69,13 +106,23 @@ module Yenvo
         end
 
         def kit_dates(kit)
-          from = kit.field? ? schema.kind(kit.kind)&.field(kit.from)&.label || kit.from : {"event" => "the event", "now" => "now"}.fetch(kit.from)
+          from =
+            (
+              if kit.field?
+                schema.kind(kit.kind)&.field(kit.from)&.label || kit.from
+              else
+                {"event" => "the event", "now" => "now"}.fetch(kit.from)
+              end
+            )
           "#{kit.count} from #{from}"
         end
 
         def kit_lines(detail)
           day = ->(text) { text ? Core::Show.date(Date.iso8601(text)) : "no date" }
-          moved = (detail["moved"] || []).map { |one| "#{one["title"]}: #{day.call(one["from"])} becomes #{day.call(one["to"])}" }
+          moved =
+            (detail["moved"] || []).map do |one|
+              "#{one["title"]}: #{day.call(one["from"])} becomes #{day.call(one["to"])}"
+            end
           kept = (detail["kept"] || []).map { |title| "#{title}: dated by hand, so it stays" }
           moved + kept
         end
@@ -86,33 +133,62 @@ module Yenvo
 
         def kit_try_row(found, key, task, why, now)
           template = found.kit.kit.task(key)
-          {key: key, number: found.kit.kit.number(key), title: task ? task.title : template.title, comes: found.kit.comes(template), at_start: template.after.empty?, to: task && (task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue]),
-           due: task&.due&.to_h, past: !task&.due.nil? && task.due.moment <= now && %w[start target].include?(template.due&.from), reason: task&.reason, notes: task ? task.notes : [], trouble: why, row: "", number_of_row: 0}
+          {
+            key: key, number: found.kit.kit.number(key), title: task ? task.title : template.title,
+            comes: found.kit.comes(template), at_start: template.after.empty?,
+            to: task && (task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue]),
+            due: task&.due&.to_h,
+            past: !task&.due.nil? && task.due.moment <= now && %w[start target].include?(template.due&.from),
+            reason: task&.reason, notes: task ? task.notes : [], trouble: why, row: "", number_of_row: 0
+          }
         end
 
         def copy(row, record, kit, numbers, newest)
-          {id: row[:id], kit: {id: row[:kit_id], name: kit ? kit[:name] : "a kit that is gone", mark: mark(kit)}, version: numbers.dig(row[:version_id], :number), newest: newest && numbers.dig(newest, :number), record: record&.slice(:id, :title, :kind),
-           state: row[:state], begun_at: stamp(row[:begun_at]), begun_by: row[:begun_by], ended_at: stamp(row[:ended_at]), may_change: may_lead_copy?(row)}
+          {
+            id: row[:id], kit: {id: row[:kit_id], name: kit ? kit[:name] : "a kit that is gone", mark: mark(kit)},
+            version: numbers.dig(row[:version_id], :number), newest: newest && numbers.dig(newest, :number),
+            record: record&.slice(:id, :title, :kind), state: row[:state], begun_at: stamp(row[:begun_at]),
+            begun_by: row[:begun_by], ended_at: stamp(row[:ended_at]), may_change: may_lead_copy?(row)
+          }
         end
 
         def may_lead_copy?(row) = Permissions.new(@asker).lead? || row[:begun_by] == @asker[:key]
 
         # @param state [Store::Copies::State, nil] nil when the version no longer fits
         def copy_tasks(state)
-          return {tasks: [], done: 0, all: 0, trouble: "The version of the kit that it uses does not fit the set-up any more. Move it to a newer one or stop it."} unless state
+          unless state
+            return (
+              {
+                tasks: [], done: 0, all: 0, trouble:
+                  "The version of the kit that it uses does not fit the set-up any more. Move it to a newer one or " \
+                  "stop it."
+              }
+            )
+          end
 
           progress = state.progress
           by_key = state.tasks.group_by { |task| task[:kit_task] }
-          tasks = state.kit.kit.phases.flat_map { |phase| phase.tasks.map { |task| copy_task(phase, task, state, progress, by_key.fetch(task.key, [])) } }
+          tasks =
+            state.kit.kit.phases.flat_map do |phase|
+              phase.tasks.map { |task| copy_task(phase, task, state, progress, by_key.fetch(task.key, [])) }
+            end
           wanted = tasks.reject { |task| task[:state] == "not_needed" }
           {tasks: tasks, done: wanted.count { |task| task[:state] == "over" }, all: wanted.size, trouble: nil}
         end
 
         def copy_task(phase, task, state, progress, rows)
           last = rows.last
-          {key: task.key, number: state.kit.kit.number(task.key), phase: phase.name, title: last ? last[:title] : Core::Text.shown(task.title, state.kit.kind, schema), state: progress.of(task.key).to_s, comes: state.kit.comes(task),
-           task: last && {id: last[:id], state: last[:state], answer: last[:answer], assignee: last[:assignee], queue: last[:queue], due_on: last[:due_on]&.iso8601, redated: last[:redated]},
-           skipped: rows.empty? && progress.of(task.key) == :over}
+          {
+            key: task.key, number: state.kit.kit.number(task.key), phase: phase.name,
+            title: last ? last[:title] : Core::Text.shown(task.title, state.kit.kind, schema),
+            state: progress.of(task.key).to_s, comes: state.kit.comes(task), task:
+              last &&
+                {
+                  id: last[:id], state: last[:state], answer: last[:answer], assignee: last[:assignee],
+                  queue: last[:queue], due_on: last[:due_on]&.iso8601, redated: last[:redated]
+                },
+            skipped: rows.empty? && progress.of(task.key) == :over
+          }
         end
       end
     end

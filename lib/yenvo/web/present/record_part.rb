@@ -24,34 +24,71 @@ module Yenvo
           rows.map do |row|
             kind = schema.kind(row[:kind])
             field = row[:field].to_s
-            {id: row[:id], title: row[:title], kind: row[:kind], kind_label: kind&.label || row[:kind], stage: row[:stage] && kind&.field("stage")&.choice_label(row[:stage]), field: field.empty? ? nil : (kind&.field(field)&.label || field)}
+            {
+              id: row[:id], title: row[:title], kind: row[:kind], kind_label: kind&.label || row[:kind],
+              stage: row[:stage] && kind&.field("stage")&.choice_label(row[:stage]),
+              field: field.empty? ? nil : (kind&.field(field)&.label || field)
+            }
           end
         end
 
         # @param moment [String, nil] plain form
         # @return [Integer, nil]
-        def working_days_since(moment) = moment && calendar.working_days(calendar.zone.date_of(Time.iso8601(moment)), today)
+        def working_days_since(moment) =
+          moment && calendar.working_days(calendar.zone.date_of(Time.iso8601(moment)), today)
 
         # What somebody who works a task about a record wants to see of it.
         # @return [Array<Hash>] label, shown, and perhaps link and note
         def facts(image, kind)
           image = root.worked_out.fill([image], kind, now: now)[0]
           linked = linked_images(image, kind)
-          stage = image["stage"] && {label: kind.stage_label, shown: kind.field("stage").choice_label(image["stage"]), note: "since #{Core::Show.date(calendar.zone.date_of(Time.iso8601(image["stage_since"])))}", link: nil}
+          stage =
+            image["stage"] &&
+            {
+              label: kind.stage_label, shown: kind.field("stage").choice_label(image["stage"]),
+              note: "since #{Core::Show.date(calendar.zone.date_of(Time.iso8601(image["stage_since"])))}", link: nil
+            }
           own = kind.own_fields.reject { |field| image[field.key].nil? || field.type == "long_text" }
-          contact = {label: "Last contact", shown: image["last_contact"] ? Core::Show.date(calendar.zone.date_of(Time.iso8601(image["last_contact"]))) : "none yet", note: quiet(image), link: nil}
-          [stage, *own.sort_by { |field| (field.type == "link") ? 0 : 1 }.map { |field| fact(field, image[field.key], linked) }.first(MAX_FACTS), contact].compact
+          contact = {
+            label: "Last contact", shown:
+              (
+                if image["last_contact"]
+                  Core::Show.date(calendar.zone.date_of(Time.iso8601(image["last_contact"])))
+                else
+                  "none yet"
+                end
+              ),
+            note: quiet(image), link: nil
+          }
+          [
+            stage, *own.sort_by { |field| (field.type == "link") ? 0 : 1 }
+              .map { |field| fact(field, image[field.key], linked) }.first(MAX_FACTS),
+            contact
+          ].compact
         end
 
         # @param rows [Array<Hash>]
-        def interactions(rows) = rows.map { |row| {id: row[:id], way: row[:way], text: row[:text], who: row[:who], at: stamp(row[:at]), edited_at: stamp(row[:edited_at]), mine: row[:who] == @asker[:key]} }
+        def interactions(rows) =
+          rows.map do |row|
+            {
+              id: row[:id], way: row[:way], text: row[:text], who: row[:who], at: stamp(row[:at]),
+              edited_at: stamp(row[:edited_at]), mine: row[:who] == @asker[:key]
+            }
+          end
 
         private
 
         def one_record(image, kind, linked, titles)
-          shown = kind.fields.values.reject { |field| image[field.key].nil? }.to_h { |field| [field.key, shown(field, image[field.key], titles)] }
-          to = kind.fields.values.select { |field| field.type == "link" && linked[image[field.key]] }.to_h { |field| [field.key, linked[image[field.key]].slice(:id, :title, :kind)] }
-          {id: image["id"], kind: kind.key, version: image["version"], title: image["title"], values: image.slice(*kind.fields.keys), shown: shown, links: to, stage_since: image["stage_since"]}
+          shown =
+            kind.fields.values.reject { |field| image[field.key].nil? }
+              .to_h { |field| [field.key, shown(field, image[field.key], titles)] }
+          to =
+            kind.fields.values.select { |field| field.type == "link" && linked[image[field.key]] }
+              .to_h { |field| [field.key, linked[image[field.key]].slice(:id, :title, :kind)] }
+          {
+            id: image["id"], kind: kind.key, version: image["version"], title: image["title"],
+            values: image.slice(*kind.fields.keys), shown: shown, links: to, stage_since: image["stage_since"]
+          }
         end
 
         def shown(field, value, titles)
@@ -69,7 +106,10 @@ module Yenvo
 
         def fact(field, value, linked)
           target = linked[value] if field.type == "link"
-          {label: field.label, shown: target ? target["title"] : shown(field, value, {}), note: note(field, value, target), link: target && {id: target["id"], kind: target["kind"]}}
+          {
+            label: field.label, shown: target ? target["title"] : shown(field, value, {}),
+            note: note(field, value, target), link: target && {id: target["id"], kind: target["kind"]}
+          }
         end
 
         def note(field, value, target)

@@ -12,7 +12,10 @@ module Yenvo
           compiled = root.rules.compiled(rows.filter_map { |row| row[:version_id] })
           rows.map do |row|
             words = compiled[row[:version_id]] ? words_of(compiled[row[:version_id]]) : words(root.rules.draft_of(row))
-            base(row, numbers).merge(**words, broken: row[:version_id] ? compiled[row[:version_id]].nil? : false, figures: figures(figures.fetch(row[:id], {})))
+            base(row, numbers).merge(
+              **words, broken: row[:version_id] ? compiled[row[:version_id]].nil? : false,
+              figures: figures(figures.fetch(row[:id], {}))
+            )
           end
         end
 
@@ -23,78 +26,136 @@ module Yenvo
           published = row[:version_id] && root.rules.body(row[:version_id])
           draft = root.rules.draft_of(row)
           compiled = row[:version_id] && root.rules.compiled([row[:version_id]])[row[:version_id]]
-          base(row, numbers).merge(**words(draft), broken: !row[:version_id].nil? && compiled.nil?, timers: !compiled.nil? && (!compiled.timing.nil? || compiled.later.any?), rule: draft.to_h, published: published&.to_h, stamp: row[:draft_stamp], changes: (published && row[:draft]) ? Core::RuleChanges.count(published, draft) : 0,
-            versions: root.rules.versions(row[:id]).map { |one| {number: one[:number], by: one[:published_by], at: stamp(one[:published_at])} })
+          base(row, numbers).merge(
+            **words(draft), broken: !row[:version_id].nil? && compiled.nil?,
+            timers: !compiled.nil? && (!compiled.timing.nil? || compiled.later.any?), rule: draft.to_h,
+            published: published&.to_h, stamp: row[:draft_stamp],
+            changes: (published && row[:draft]) ? Core::RuleChanges.count(published, draft) : 0, versions:
+              root.rules.versions(row[:id])
+                .map { |one| {number: one[:number], by: one[:published_by], at: stamp(one[:published_at])} }
+          )
         end
 
         # @param plan [Core::Plan]
         # @param facts [Core::Facts]
         def plan(plan, facts)
           tasks = plan.tasks.map { |row, number, task| planned(row, number, task) }
-          effects = plan.steps.reject { |_, _, step| step.is_a?(Core::PlannedTask) }.map { |row, number, effect| {row: row, number: number, action: effect.action, title: effect.words, reason: effect.reason, notes: effect.notes, meets: meets(effect)} }
-          {state: plan.state, why: plan.why, branches: plan.branches, tests: plan.plain_tests, tasks: tasks, effects: effects, strip: strip(tasks, facts)}
+          others = plan.steps.reject { |_, _, step| step.is_a?(Core::PlannedTask) }
+          effects = others.map { |row, number, step| effect(row, number, step) }
+          {
+            state: plan.state, why: plan.why, branches: plan.branches, tests: plan.plain_tests, tasks: tasks,
+            effects: effects, strip: strip(tasks, facts)
+          }
         end
 
         # @param row [Hash]
-        def job(row) = {id: row[:id], rule_id: row[:rule_id], state: row[:state], total: row[:total], looked_at: row[:looked_at], started: row[:started], by: row[:by], at: stamp(row[:at]), ended_at: stamp(row[:ended_at])}
+        def job(row) =
+          {
+            id: row[:id], rule_id: row[:rule_id], state: row[:state], total: row[:total], looked_at: row[:looked_at],
+            started: row[:started], by: row[:by], at: stamp(row[:at]), ended_at: stamp(row[:ended_at])
+          }
 
         # @param pattern [Core::Patterns::Pattern]
         def pattern(pattern)
           wording = Core::Wording.new(schema.kind(pattern.rule.kind), schema)
-          rows = pattern.rule.branches.map { |branch| {if: branch.conditions.items.map { |item| wording.condition(item) }, do: branch.actions.map { |action| wording.action(action) }} }
-          rows << {if: ["otherwise"], do: pattern.rule.otherwise.map { |action| wording.action(action) }} if pattern.rule.otherwise
+          rows =
+            pattern.rule.branches.map do |branch|
+              {
+                if: branch.conditions.items.map { |item| wording.condition(item) },
+                do: branch.actions.map { |action| wording.action(action) }
+              }
+            end
+          if pattern.rule.otherwise
+            rows << {if: ["otherwise"], do: pattern.rule.otherwise.map { |action| wording.action(action) }}
+          end
           kind = schema.kind(pattern.rule.kind)
-          {key: pattern.key, group: pattern.group, need: pattern.need, name: pattern.rule.name, kind: kind ? kind_words(kind) : "A list", family: pattern.rule.kind.split("/").first, trigger: wording.trigger(pattern.rule.trigger), rows: rows}
+          {
+            key: pattern.key, group: pattern.group, need: pattern.need, name: pattern.rule.name,
+            kind: kind ? kind_words(kind) : "A list", family: pattern.rule.kind.split("/").first,
+            trigger: wording.trigger(pattern.rule.trigger), rows: rows
+          }
         end
 
         private
 
         # How many open tasks a change of tasks would meet now.
         def meets(effect)
-          return unless effect.action == "tasks" && effect.target.is_a?(Integer)
+          return unless effect.is_a?(Core::Effects::ChangeTasks) && effect.record.is_a?(Integer)
 
-          test = effect.data["which"].to_proc
-          root.worklist.of_record(effect.target, limit: Store::Tasks::SEVERAL).count do |row|
-            test.call(Core::Facts.new(Core::Event.new(id: nil, what: "task", kind: "task", record_id: row[:id], before: {}, after: Store::TaskImage.of(row, now), who: nil, at: now)))
-          end
+          test = effect.which.to_proc
+          open = root.worklist.of_record(effect.record, limit: Store::Tasks::SEVERAL)
+          open.count { |row| test.call(Core::Facts.of_task(Store::TaskImage.of(row, now), at: now)) }
         end
 
+        def effect(row, number, step) =
+          {
+            row: row, number: number, action: step.action, title: step.words, reason: step.reason, notes: step.notes,
+            meets: meets(step)
+          }
+
         def base(row, numbers)
-          {id: row[:id], key: row[:key], name: row[:name], kind: row[:kind], state: row[:state], owner: row[:owner], version: row[:version_id] && numbers.dig(row[:version_id], :number),
-           draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, position: row[:position], paused_because: row[:paused_because], mark: mark(row)}
+          {
+            id: row[:id], key: row[:key], name: row[:name], kind: row[:kind], state: row[:state], owner: row[:owner],
+            version: row[:version_id] && numbers.dig(row[:version_id], :number),
+            draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, position: row[:position],
+            paused_because: row[:paused_because], mark: mark(row)
+          }
         end
 
         def words(rule)
           compiled, = Core::CompiledRule.bind(rule, schema)
           return words_of(compiled) if compiled
 
-          {sentence: "Not complete yet", watches: "#{kind_words(schema.kind(rule.kind)) || rule.kind}, #{Core::Triggers.all.fetch(rule.trigger["when"]).short}"}
+          {
+            sentence: "Not complete yet", watches:
+              "#{kind_words(schema.kind(rule.kind)) || rule.kind}, " \
+              "#{Core::Triggers.all.fetch(rule.trigger["when"]).short}"
+          }
         end
 
-        def words_of(compiled) = {sentence: compiled.sentence, watches: "#{kind_words(compiled.kind)}, #{(compiled.timing && !compiled.trigger.timer?) ? "change or day" : compiled.trigger.class.short}"}
+        def words_of(compiled) =
+          {
+            sentence: compiled.sentence, watches:
+              "#{kind_words(compiled.kind)}, " \
+              "#{(compiled.timing && !compiled.trigger.timer?) ? "change or day" : compiled.trigger.class.short}"
+          }
 
         def kind_words(kind) = kind && ((kind.family == "entry") ? kind.plural : kind.label)
 
         def figures(given)
           median = given[:median_minutes]
-          {days: given.fetch(:days, Array.new(Store::Figures::DAYS, 0)), failed: given.fetch(:failed, 0), runs: given.fetch(:runs, 0), open: given.fetch(:open, 0), done: given.fetch(:done, 0), answered_in: median && took(median.round)}
+          {
+            days: given.fetch(:days, Array.new(Store::Figures::DAYS, 0)), failed: given.fetch(:failed, 0),
+            runs: given.fetch(:runs, 0), open: given.fetch(:open, 0), done: given.fetch(:done, 0),
+            answered_in: median && took(median.round)
+          }
         end
 
         def planned(row, number, task)
-          {row: row, number: number, title: task.title, text: task.text, web_link: task.web_link, way: task.way, priority: task.priority, assignee: task.assignee, queue: task.queue,
-           to: task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue], start: task.start&.to_h, remind: task.remind&.to_h, due: task.due&.to_h, answers: task.answers, reason: task.reason, notes: task.notes}
+          {
+            row: row, number: number, title: task.title, text: task.text, web_link: task.web_link, way: task.way,
+            priority: task.priority, assignee: task.assignee, queue: task.queue,
+            to: task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue], start: task.start&.to_h,
+            remind: task.remind&.to_h, due: task.due&.to_h, answers: task.answers, reason: task.reason,
+            notes: task.notes
+          }
         end
 
         # The days on which a branch puts its tasks, with the days off between and the dates of the record.
         def strip(tasks, facts)
           kind = schema.kind(facts.event.kind)
-          marks = kind.own_fields.select { |field| field.type == "date" && facts.after[field.key] }.map { |field| {label: field.label, on: facts.after[field.key]} }
+          marks =
+            kind.own_fields.select { |field| field.type == "date" && facts.after[field.key] }
+              .map { |field| {label: field.label, on: facts.after[field.key]} }
           days = [today, *tasks.filter_map { |task| task.dig(:due, "on") }.map { |text| Date.iso8601(text) }]
           first = days.min - 1
           last = [days.max + 4, first + 120].min
           marks = marks.select { |mark| Date.iso8601(mark[:on]).between?(first, last + 10) }
           last = [last, *marks.map { |mark| Date.iso8601(mark[:on]) + 2 }].max
-          {from: first.iso8601, to: last.iso8601, today: today.iso8601, days_off: (first..last).reject { |day| calendar.working_day?(day) }.map(&:iso8601), marks: marks}
+          {
+            from: first.iso8601, to: last.iso8601, today: today.iso8601,
+            days_off: (first..last).reject { |day| calendar.working_day?(day) }.map(&:iso8601), marks: marks
+          }
         end
       end
     end

@@ -10,14 +10,24 @@ module Yenvo
           mine = root.people.queues_of(@asker)
           root.people.queues.map do |row|
             found = figures.fetch(row[:key])
-            {key: row[:key], name: row[:name], team: row[:team], mine: mine.include?(row[:key]), open: found[:open], late: found[:late], oldest_at: stamp(found[:oldest]), age: found[:oldest] && took(calendar.working_minutes(found[:oldest], now)), made: found[:made], done: found[:done]}
+            {
+              key: row[:key], name: row[:name], team: row[:team], mine: mine.include?(row[:key]), open: found[:open],
+              late: found[:late], oldest_at: stamp(found[:oldest]),
+              age: found[:oldest] && took(calendar.working_minutes(found[:oldest], now)), made: found[:made],
+              done: found[:done]
+            }
           end
         end
 
         # @param rows [Array<Hash>]
         def team_rows(by, rows)
           names = team_names(by)
-          rows.map { |row| {key: row[:key].to_s, name: names[row[:key]] || row[:key].to_s, open: row[:open], late: row[:late], done: row[:done], answered_in: row[:median_minutes] && took(row[:median_minutes].round), load: row[:load]} }
+          rows.map do |row|
+            {
+              key: row[:key].to_s, name: names[row[:key]] || row[:key].to_s, open: row[:open], late: row[:late],
+              done: row[:done], answered_in: row[:median_minutes] && took(row[:median_minutes].round), load: row[:load]
+            }
+          end
         end
 
         # @param rows [Array<Hash>]
@@ -25,7 +35,11 @@ module Yenvo
           titles = root.records.titles(rows.map { |row| row[:record_id] })
           names = root.rules.names(rows.map { |row| row[:rule_id] })
           rows.map do |row|
-            {id: row[:id], rule: {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"}, at: stamp(row[:at]), record: titles[row[:record_id]]&.slice(:id, :title, :kind), task: root.proposals.form(row)}
+            {
+              id: row[:id],
+              rule: {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"}, at: stamp(row[:at]),
+              record: titles[row[:record_id]]&.slice(:id, :title, :kind), task: root.proposals.form(row)
+            }
           end
         end
 

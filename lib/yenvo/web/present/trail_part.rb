@@ -7,7 +7,10 @@ module Yenvo
       module TrailPart
         # @param rows [Array<Hash>]
         def runs(rows)
-          numbers, names, titles = lookups(rows.map { |row| row[:version_id] }, rows.map { |row| row[:rule_id] }, rows.map { |row| row[:record_id] })
+          numbers, names, titles =
+            lookups(
+              rows.map { |row| row[:version_id] }, rows.map { |row| row[:rule_id] }, rows.map { |row| row[:record_id] }
+            )
           rows.map { |row| run_row(row, numbers, names, titles) }
         end
 
@@ -16,32 +19,46 @@ module Yenvo
         def run(row)
           entry = root.journal.find!(row[:entry_id])
           tasks = root.tasks.of_run(row[:id])
-          runs([row]).first.merge(event: sentence_of(entry), event_at: stamp(entry[:at]), who: entry[:who], milliseconds: ((row[:at] - entry[:at]) * 1000).round.clamp(0, nil),
-            tests: load(row[:tests]), actions: actions(load(row[:actions]), tasks), set_off: set_off(row[:id]))
+          runs([row]).first.merge(
+            event: sentence_of(entry), event_at: stamp(entry[:at]), who: entry[:who],
+            milliseconds: ((row[:at] - entry[:at]) * 1000).round.clamp(0, nil), tests: load(row[:tests]),
+            actions: actions(load(row[:actions]), tasks), set_off: set_off(row[:id])
+          )
         end
 
         # @param skips [Array<Engine::WhyNot::Skip>]
         def skips(skips)
           titles = root.records.titles(skips.map { |skip| skip.entry[:record_id] })
           skips.map do |skip|
-            {entry: skip.entry[:id], at: stamp(skip.entry[:at]), rule: {id: skip.rule.id, name: skip.rule.rule.name}, version: skip.rule.number, record: titles[skip.entry[:record_id]]&.slice(:id, :title, :kind), why: skip.plan.run? ? "Waits for the worker" : skip.plan.why}
+            {
+              entry: skip.entry[:id], at: stamp(skip.entry[:at]), rule: {id: skip.rule.id, name: skip.rule.rule.name},
+              version: skip.rule.number, record: titles[skip.entry[:record_id]]&.slice(:id, :title, :kind),
+              why: skip.plan.run? ? "Waits for the worker" : skip.plan.why
+            }
           end
         end
 
         # @param skip [Engine::WhyNot::Skip, nil]
         def why_not(entry, rule_id, skip)
           names = root.rules.names([rule_id])
-          {rule: {id: rule_id, name: names[rule_id] || "a rule that is gone"}, event: sentence_of(entry), event_at: stamp(entry[:at]), who: entry[:who],
-           record: root.records.titles([entry[:record_id]])[entry[:record_id]]&.slice(:id, :title, :kind), version: skip&.rule&.number, in_force: !skip.nil?, ran: skip ? skip.plan.run? : false,
-           why: skip ? skip.plan.why : not_in_force(entry, rule_id), tests: skip ? skip.plan.plain_tests : []}
+          {
+            rule: {id: rule_id, name: names[rule_id] || "a rule that is gone"}, event: sentence_of(entry),
+            event_at: stamp(entry[:at]), who: entry[:who],
+            record: root.records.titles([entry[:record_id]])[entry[:record_id]]&.slice(:id, :title, :kind),
+            version: skip&.rule&.number, in_force: !skip.nil?, ran: skip ? skip.plan.run? : false,
+            why: skip ? skip.plan.why : not_in_force(entry, rule_id), tests: skip ? skip.plan.plain_tests : []
+          }
         end
 
         # @param rows [Array<Hash>] of Store::Waiting#aside
         def asides(rows)
           titles = root.records.titles(rows.map { |row| row[:record_id] })
           rows.map do |row|
-            {entry: row[:entry_id], what: "#{schema.kind(row[:kind])&.label || "Record"}: #{row[:what].tr("_", " ")}", at: stamp(row[:at]), record: titles[row[:record_id]]&.slice(:id, :title, :kind),
-             tries: row[:tries], next_at: stamp(row[:not_before]), behind: row[:behind], why: row[:last_error]}
+            {
+              entry: row[:entry_id], what: "#{schema.kind(row[:kind])&.label || "Record"}: #{row[:what].tr("_", " ")}",
+              at: stamp(row[:at]), record: titles[row[:record_id]]&.slice(:id, :title, :kind), tries: row[:tries],
+              next_at: stamp(row[:not_before]), behind: row[:behind], why: row[:last_error]
+            }
           end
         end
 
@@ -50,7 +67,9 @@ module Yenvo
         def sentence_of(entry)
           who = schema.name_of(entry[:who])
           detail = load(entry[:detail]) || {}
-          return "A #{detail["door"]} came in and made the #{schema.kind(entry[:kind])&.noun || "record"}" if detail["door"]
+          if detail["door"]
+            return "A #{detail["door"]} came in and made the #{schema.kind(entry[:kind])&.noun || "record"}"
+          end
 
           said = said(entry, detail)
           return "#{who} #{said}" if said
@@ -58,7 +77,8 @@ module Yenvo
           changes = root.history.present([entry]).first["changes"]
           return "#{who} logged #{entry[:what].tr("_", " ")}" if changes.empty?
 
-          "#{who} changed #{changes.map { |change| "#{change["label"]} from #{change["from"]} to #{change["to"]}" }.join(", ")}"
+          "#{who} changed " \
+          "#{changes.map { |change| "#{change["label"]} from #{change["from"]} to #{change["to"]}" }.join(", ")}"
         end
 
         private
@@ -66,48 +86,73 @@ module Yenvo
         def not_in_force(entry, rule_id)
           return "The rule was not on when this happened." unless root.rules.in_force?(rule_id, entry[:epoch])
 
-          "The rule was on, but its version of then does not fit the set-up that is known of that time, so what it made of this cannot be worked out."
+          "The rule was on, but its version of then does not fit the set-up that is known of that time, so what it " \
+          "made of this cannot be worked out."
         end
 
         # @return [String, nil] what happened, where it is no change of fields
         def said(entry, detail)
           noun = schema.kind(entry[:kind])&.noun || "record"
           case entry[:what]
-          when "record_made" then "made the #{noun}"
-          when "linked" then "linked the #{schema.kind(detail["kind"])&.noun || "record"} “#{detail["title"]}” to it"
-          when "put_on_list" then "put it on #{schema.list(detail["list"])&.plural || "a list"}"
-          when "interaction_logged" then "logged a #{detail["way"]}: #{detail["text"].to_s[0, 120]}"
-          when "note_edited" then "changed a note to: #{detail["text"].to_s[0, 120]}"
-          when "task_made" then "made the task “#{detail["title"]}”"
-          when "task_done" then "finished the task “#{detail["title"]}”#{", answer: #{detail["answer"]}" if detail["answer"]}"
-          when "task_dropped" then "dropped the task “#{detail["title"]}”"
-          when "task_late" then "saw the task “#{detail["title"]}” get late"
-          when "task_changed" then "changed the task “#{detail["title"]}”#{": #{detail["changed"].join(", ")}" if detail["changed"]&.any?}"
-          when "timer_fired" then timer_words(detail)
-          when "started" then detail["job"] ? "ran the rule on all that match" : "started the rule by hand"
+          when "record_made"
+            "made the #{noun}"
+          when "linked"
+            "linked the #{schema.kind(detail["kind"])&.noun || "record"} “#{detail["title"]}” to it"
+          when "put_on_list"
+            "put it on #{schema.list(detail["list"])&.plural || "a list"}"
+          when "interaction_logged"
+            "logged a #{detail["way"]}: #{detail["text"].to_s[0, 120]}"
+          when "note_edited"
+            "changed a note to: #{detail["text"].to_s[0, 120]}"
+          when "task_made"
+            "made the task “#{detail["title"]}”"
+          when "task_done"
+            "finished the task “#{detail["title"]}”#{", answer: #{detail["answer"]}" if detail["answer"]}"
+          when "task_dropped"
+            "dropped the task “#{detail["title"]}”"
+          when "task_late"
+            "saw the task “#{detail["title"]}” get late"
+          when "task_changed"
+            "changed the task “#{detail["title"]}”#{": #{detail["changed"].join(", ")}" if detail["changed"]&.any?}"
+          when "timer_fired"
+            timer_words(detail)
+          when "started"
+            detail["job"] ? "ran the rule on all that match" : "started the rule by hand"
           end
         end
 
-        TIMERS = {"date" => "let a date come near", "quiet" => "found it quiet", "schedule" => "let its day come", "day" => "found that a day made it true", "wait" => "ended a wait", "ladder" => "took a step of a ladder"}.freeze
+        TIMERS = {
+          "date" => "let a date come near", "quiet" => "found it quiet", "schedule" => "let its day come",
+          "day" => "found that a day made it true", "wait" => "ended a wait", "ladder" => "took a step of a ladder"
+        }.freeze
         private_constant :TIMERS
 
         def timer_words(detail)
-          late = detail["late"]
           task = detail.dig("task", "title")
-          "#{TIMERS.fetch(detail["timer"], "fired a timer")}#{" for the task “#{task}”" if task}#{", late: it was due #{Core::Show.moment(Time.iso8601(detail["due"]), schema.zone)}" if late}"
+          late = ", late: it was due #{Core::Show.moment(Time.iso8601(detail["due"]), schema.zone)}" if detail["late"]
+          "#{TIMERS.fetch(detail["timer"], "fired a timer")}#{" for the task “#{task}”" if task}#{late}"
         end
 
-        def lookups(versions, rules, records) = [root.rules.version_numbers(versions), root.rules.names(rules), root.records.titles(records)]
+        def lookups(versions, rules, records) =
+          [root.rules.version_numbers(versions), root.rules.names(rules), root.records.titles(records)]
 
         def run_row(row, numbers, names, titles)
-          {id: row[:id], at: stamp(row[:at]), rule: {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"}, version: numbers.dig(row[:version_id], :number), record: titles[row[:record_id]]&.slice(:id, :title, :kind),
-           state: row[:state], branches: row[:branches].split(","), why: row[:why], task_count: row[:task_count], entry: row[:entry_id], undone_at: stamp(row[:undone_at]), undone_by: row[:undone_by]}
+          {
+            id: row[:id], at: stamp(row[:at]),
+            rule: {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"},
+            version: numbers.dig(row[:version_id], :number), record: titles[row[:record_id]]&.slice(:id, :title, :kind),
+            state: row[:state], branches: row[:branches].split(","), why: row[:why], task_count: row[:task_count],
+            entry: row[:entry_id], undone_at: stamp(row[:undone_at]), undone_by: row[:undone_by]
+          }
         end
 
         def actions(plain, tasks)
           plain.map do |action|
             task = tasks.find { |row| row[:branch] == action["row"] && row[:action] == action["number"] }
-            action.except("did", "make").merge("action" => action["action"] || action["make"], "task" => task && {"id" => task[:id], "state" => task[:state]})
+            action.except("did", "make").merge(
+              "action" => action["action"] || action["make"],
+              "task" => task && {"id" => task[:id], "state" => task[:state]}
+            )
           end
         end
 
@@ -119,14 +164,28 @@ module Yenvo
           ends = chain_ends(entries)
           entries.map do |entry|
             detail = load(entry[:detail]) || {}
-            {what: entry[:what], at: stamp(entry[:at]), title: detail["title"], task_id: entry[:task_id], runs: runs.fetch(entry[:id], []).map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: run[:branches].split(",")} }, chain_ended: ends.fetch(entry[:id], [])}
+            {
+              what: entry[:what], at: stamp(entry[:at]), title: detail["title"], task_id: entry[:task_id], runs:
+                runs.fetch(entry[:id], [])
+                  .map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: run[:branches].split(",")} },
+              chain_ended: ends.fetch(entry[:id], [])
+            }
           end
         end
 
-        # @return [Hash{Integer => Array<String>}] by entry, the rules that would have met it but for the length of the chain
+        # @return [Hash{Integer => Array<String>}] by entry, the rules that would have met it but for the length of the
+        #   chain
         def chain_ends(entries)
-          last = entries.select { |entry| entry[:depth] >= Core::CompiledRule::MAX_DEPTH && Store::Journal::WATCHED.include?(entry[:what]) }
-          last.to_h { |entry| [entry[:id], root.rules.book(entry[:epoch]).matcher.watching(root.journal.event(entry)).map { |rule| rule.rule.name }] }
+          last =
+            entries.select do |entry|
+              entry[:depth] >= Core::CompiledRule::MAX_DEPTH && Store::Journal::WATCHED.include?(entry[:what])
+            end
+          last.to_h do |entry|
+            [
+              entry[:id],
+              root.rules.book(entry[:epoch]).matcher.watching(root.journal.event(entry)).map { |rule| rule.rule.name }
+            ]
+          end
         end
       end
     end

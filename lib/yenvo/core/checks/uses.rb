@@ -1,0 +1,192 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # What a rule leans on in the set-up: fields, choices, stages, lists, persons, queues, teams. Read from the rule as
+    # it is written, so that it is known for drafts that are not whole too. Each use is a text: "field deal value",
+    # "choice deal severity unsafe", "stage ticket in_hand", "kind ticket", "person wen", "queue callbacks", "kit
+    # launch", "team accounts".
+    class Uses
+      # @param rule [Rule]
+      # @return [Set<String>]
+      def self.of(rule, schema) = new(rule, schema).all
+
+      # @param formula [String]
+      # @param kind [Schema::Kind]
+      # @return [Set<String>] fields that a formula leans on
+      def self.of_formula(formula, kind, schema)
+        uses = new(nil, schema)
+        uses.send(:formula, formula, kind)
+        uses.all
+      end
+
+      # @param kit [Kits::Kit]
+      # @return [Set<String>]
+      def self.of_kit(kit, schema)
+        uses = new(nil, schema, schema.kind(kit.kind))
+        uses.send(:read_kit, kit)
+        uses.all
+      end
+
+      attr_reader :all
+
+      def initialize(rule, schema, kind = rule && schema.kind(rule.kind))
+        @schema = schema
+        @all = Set.new
+        @rule = rule
+        @kind = kind
+        read if rule && kind
+      end
+
+      private
+
+      def read
+        note("kind", @kind.key)
+        trigger
+        [@rule.only_if, *@rule.branches.map(&:conditions)].each { |group| conditions(group, @kind) }
+        @rule.rows.flatten.each { |action| action(action) }
+      end
+
+      def read_kit(kit)
+        note("kind", kit.kind)
+        return unless @kind
+
+        note("field", kit.kind, kit.from) if kit.field?
+        kit.tasks.each do |task|
+          task(task.make)
+          next unless task.opens
+
+          doing(task.opens.doing, task.opens.doing.settings)
+          note("kit", task.opens.kit) if task.opens.kit
+        end
+      end
+
+      def note(*words) = @all << words.join(" ")
+
+      def trigger
+        settings = @rule.trigger
+        Array(settings["stages"]).each { |stage| note("stage", @kind.key, stage) }
+        Array(settings["persons"]).each { |key| note("person", key) }
+        Array(settings["teams"]).each { |key| note("team", key) }
+        Array(settings["lists"]).each { |key| note("kind", "entry/#{key}") }
+        Array(settings["kinds"]).each { |key| note("kind", key) }
+        [*settings["roles"], *settings["fields"]].each { |key| path(key, @kind) }
+        from = settings.dig("date", "from")
+        path(from, @kind) if from && settings["task"] != true
+        return unless settings["field"]
+
+        path(settings["field"], @kind)
+        values(settings["field"], [*settings["from"], *settings["to"]], @kind)
+      end
+
+      def conditions(group, kind)
+        group.items.each do |item|
+          next conditions(item, kind) if item.is_a?(Group)
+
+          path(item.field, kind)
+          path(item.other, kind) if item.other
+          values(item.field, Array(item.value), kind) unless item.value.is_a?(Hash)
+        end
+      end
+
+      # Every field on the way counts.
+      def path(text, kind)
+        return formula(text.delete_prefix("="), kind) if text.start_with?("=")
+
+        text = text.delete_prefix("before.")
+        text.split(".").inject(kind) do |at, step|
+          field = at&.field(step) or break
+          note("field", at.key, step)
+          (field.type == "link") ? @schema.kind(field.links_to) : nil
+        end
+      end
+
+      def values(text, given, kind)
+        side = Sides.find(text, kind, @schema).first or return
+        return given.each { |key| note("person", key) } if side.field.type == "person"
+        return unless %w[choice choices].include?(side.field.type)
+
+        at = side.is_a?(Reference) ? side.kind : kind
+        name = side.field.key.delete_prefix("before.")
+        given.each { |key| (name == "stage") ? note("stage", at.key, key) : note("choice", at.key, name, key) }
+      end
+
+      # Names in a formula, wherever they stand; within a count they are fields of what is counted.
+      def formula(source, kind)
+        kinds = [kind]
+        source.gsub(/'[^']*'|"[^"]*"/, "").scan(/[a-z_][\w.]*/i).each do |name|
+          relation = Relation.find(name, kind, @schema).first
+          next path(name, kinds.find { |at| at.field(name.split(".").first) } || kind) unless relation&.field
+
+          note("field", relation.kind.key, relation.field.key)
+          kinds << relation.kind
+        end
+      end
+
+      def action(action)
+        settings = action.settings
+        path(settings["of"], @kind) if settings["of"] && !settings["of"].match?(/\A(record\z|made\.)/)
+        action.is_a?(Actions::MakeTask) ? task(action) : doing(action, settings)
+      end
+
+      def task(action)
+        [action.title, action.text, action.web_link, *action.paper&.values].compact.each { |text| template(text) }
+        [action.assign, action.fallback].compact.each { |way| assign(way) }
+        [action.start, action.remind, action.due].compact.each { |date| date(date) }
+      end
+
+      def doing(action, settings)
+        target = target_kind(settings["of"])
+        [settings["assign"], settings["fallback"]].compact.each { |way| assign(way) }
+        template(settings["text"]) if settings["text"]
+        [settings["due"], settings["for"], settings["date"], settings["limit"]].compact.each { |date| date(date) }
+        conditions(settings["until"], @kind) if settings["until"]
+        Array(settings["steps"]).each { |step| ladder_step(step) }
+        note("kind", "entry/#{settings["list"]}") if settings["list"]
+        note("stage", "entry/#{settings["list"]}", settings["section"]) if settings["section"]
+        note("stage", target.key, settings["to"]) if action.name == "move" && target
+        note("kind", settings["kind"]) if settings["kind"]
+        note("kit", settings["kit"]) if settings["kit"]
+        Array(settings["same"]).each { |key| note("field", @kind.key, key) }
+        made = settings["kind"] ? @schema.kind(settings["kind"]) : target
+        Array(settings["values"]).each { |setting| set(setting, made) }
+      end
+
+      def ladder_step(step)
+        [step.assign, step.fallback].compact.each { |way| assign(way) }
+        template(step.text) if step.text
+      end
+
+      def target_kind(of)
+        return @kind if of.nil? || of == "record"
+
+        reference = Reference.find(of, @kind, @schema).first
+        reference && @schema.kind(reference.field.links_to)
+      end
+
+      def set(setting, target)
+        note("field", target.key, setting.field) if target
+        case setting.by
+        when "value" then target && values(setting.field, Array(setting.to), target)
+        when "formula" then formula(setting.to.to_s.delete_prefix("="), @kind)
+        when "copy" then path(setting.to, @kind)
+        when "date" then date(setting.to)
+        when "text" then template(setting.to)
+        end
+      end
+
+      def assign(way)
+        [way["person"], *way["persons"]].compact.each { |key| note("person", key) }
+        note("queue", way["queue"]) if way["queue"]
+        note("team", way["team"]) if way["team"]
+        [way["field"], *way["fields"]].compact.each { |field| path(field, @kind) }
+      end
+
+      def date(rule)
+        path(rule.from, @kind) unless ["now", "event", *BoundDate::KIT].include?(rule.from)
+      end
+
+      def template(text) = text.scan(/\brecord\.([\w.]+)/).flatten.each { |name| path(name, @kind) }
+    end
+  end
+end

@@ -1,0 +1,14 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Operators
+      # A text whose last letters are these.
+      class EndsWith < Operator
+        def types = Schema::TEXTS
+        def holds?(actual, operand) = actual.end_with?(operand)
+        def edges(operand) = [operand, "more and #{operand}"]
+      end
+    end
+  end
+end

@@ -1,0 +1,157 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # A DateRule tied to the schema and the working calendar.
+    class BoundDate
+      # From what dates of a kit may count, besides.
+      KIT = %w[start target comes].freeze
+
+      attr_reader :rule, :reference
+
+      # @param path [Array] place in the rule, for problems
+      # @param within_kit [Boolean] whether it may count from the start or target of a kit, or from when a task comes
+      # @return [BoundDate, nil] nil when something is wrong
+      def self.bind(rule, kind, schema, calendar, path: [], problems: [], within_kit: false)
+        reference = nil
+        if !%w[now event].include?(rule.from) && !(within_kit && KIT.include?(rule.from))
+          reference, wrong = Reference.find(rule.from, kind, schema)
+          wrong ||= "must be now, event or a date field; #{reference.label} is none" if reference &&
+            !reference.field.dated?
+          return problems.push(Problem.at([*path, "from"], wrong)) && nil if wrong
+        end
+        if rule.at && rule.clocked?
+          return (
+            problems.push(
+              Problem.at(
+                [*path, "at"],
+                "must be left out when #{rule.unit.tr("_", " ")} are counted; the time of day follows from them"
+              )
+            ) && nil
+          )
+        end
+
+        if calendar.idle? && (rule.unit.start_with?("working") || rule.day_off != "stays")
+          return (
+            problems.push(
+              Problem.at([*path, "unit"], "must count in calendar units and leave days off alone (stays); #{IDLE}")
+            ) && nil
+          )
+        end
+
+        new(rule, reference, calendar)
+      end
+
+      IDLE = "the working calendar has no day on which anybody works"
+
+      def initialize(rule, reference, calendar)
+        @rule = rule
+        @reference = reference
+        @calendar = calendar
+        @get = reference&.getter
+        @phrase = -worded
+        @minutes = rule.at && ClockTime.parse(rule.at)
+        freeze
+      end
+
+      # @param facts [Facts]
+      # @param now [Time]
+      # @return [Due, nil] nil when the date field is empty
+      def work_out(facts, now:)
+        anchor = anchor(facts, now)
+        return unless anchor
+
+        rule.clocked? ? by_the_clock(anchor) : by_days(anchor)
+      end
+
+      # @return [Time, nil] the moment itself: without a time of day the start of work, or of the day where nobody works
+      def moment(facts, now:)
+        due = work_out(facts, now: now)
+        due && (due.minutes ? due.moment : day_start(due.on))
+      end
+
+      # @return [Array<Need>] what has to be loaded before it can be worked out
+      def needs = reference ? reference.needs : []
+
+      # @return [String] such as "3 working days before Survey date"
+      attr_reader :phrase
+
+      # @return [String] why there is no date
+      def missing = reference ? "#{reference.label} is empty" : "the #{rule.from} of the kit is not known yet"
+
+      private
+
+      def worded
+        count = rule.count
+        base =
+          {
+            "now" => "the run", "event" => "the event", "start" => "the start", "target" => "the target",
+            "comes" => "it comes"
+          }.fetch(rule.from) { reference.label }
+        base = reference.label if reference
+        words = count.zero? ? "on the day of #{base}" : "#{count} #{unit_words(count)} #{rule.direction} #{base}"
+        [words, rule.at && "at #{rule.at}"].compact.join(" ")
+      end
+
+      def unit_words(count)
+        words = rule.unit.tr("_", " ")
+        (count == 1) ? words.delete_suffix("s") : words
+      end
+
+      def anchor(facts, now)
+        case rule.from
+        when "now", "comes" then now
+        when "start", "target" then reference ? dated(facts) : facts.anchor
+        when "event" then facts.event.began_at
+        else dated(facts)
+        end
+      end
+
+      def dated(facts)
+        value = @get.call(facts)
+        # Kept dates are sound; Date.iso8601 would look for week dates and the like first, which is what takes longest
+        # here.
+        value &&
+          (
+            if reference.field.type == "date"
+              Date.new(value[0, 4].to_i, value[5, 2].to_i, value[8, 2].to_i)
+            else
+              Time.iso8601(value)
+            end
+          )
+      end
+
+      def signed = (rule.direction == "before") ? -rule.count : rule.count
+
+      def by_days(anchor)
+        start = anchor.is_a?(Time) ? @calendar.zone.date_of(anchor) : anchor
+        date = case rule.unit
+        when "days" then start + signed
+        when "weeks" then start + (7 * signed)
+        when "months" then @calendar.add_months(start, signed)
+        when "working_days" then @calendar.add_working_days(start, signed)
+        end
+        settle(date, @minutes)
+      end
+
+      def by_the_clock(anchor)
+        minutes = signed * DateRule::CLOCKED.fetch(rule.unit)
+        start = anchor.is_a?(Time) ? anchor : day_start(anchor)
+        moment = (rule.unit == "working_hours") ? @calendar.add_working_minutes(start, minutes) : start + (minutes * 60)
+        local = @calendar.zone.local(moment)
+        settle(local.to_date, (local.hour * 60) + local.min)
+      end
+
+      def day_start(date) = @calendar.span(date)&.first || @calendar.zone.midnight(date)
+
+      def settle(date, minutes)
+        rolled = @calendar.roll(date, rule.day_off)
+        moment = minutes ? @calendar.zone.at(rolled, minutes) : @calendar.zone.midnight(rolled + 1)
+        moved = (rolled == date) ? nil : date
+        Due.new(
+          on: rolled, minutes: minutes, moment: moment, moved_from: moved, off: moved && @calendar.off_because(date)
+        )
+      end
+    end
+  end
+end

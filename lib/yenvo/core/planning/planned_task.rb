@@ -1,0 +1,29 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # A task as a plan would make it: texts filled in, dates worked out (Due or nil), somebody chosen.
+    # reason: why it goes to whom; notes: how the dates came about; about: id of the record it is about or [:made,
+    # number of the action], nil for the record of the rule; kit_task: key of the template in a kit, or nil; log:
+    # whether finishing it is logged as an interaction; ask: whether whoever caused it is asked first; paper: Hash with
+    # "name" and "text" of the file that is attached, filled in, or nil; opens: Effects::MakeRecord that makes a record
+    # for it, or nil.
+    PlannedTask =
+      Value.define(
+        :title, :text, :web_link, :way, :priority, :assignee, :queue, :start, :remind, :due, :place, :answers, :under,
+        :reason, :notes, about: nil, kit_task: nil, log: false, ask: false, paper: nil, opens: nil
+      ) do
+        include Effects::Step
+
+        self::VERB = "make_task"
+
+        def action = "task"
+        def words = title
+        def task_count = 1
+        def plain? = about.nil? && !ask && paper.nil?
+
+        # @return [Hash] plain, for JSON
+        def to_h = super.to_h { |name, value| [name.to_s, value.is_a?(Value) ? value.to_h : value] }
+      end
+  end
+end

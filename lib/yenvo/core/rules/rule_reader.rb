@@ -1,0 +1,325 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # Reads a rule from plain Hashes and Arrays, as JSON and YAML give them. Finds all that is wrong with its build in
+    # one pass; whether its fields exist and its values fit is checked when it is bound to a schema.
+    class RuleReader
+      KEYS = %w[format name record run trigger how_often every_days fuse branching only_if branches otherwise].freeze
+      NEEDED = %w[format name record trigger branches].freeze
+
+      # @param plain [Object]
+      # @return [Rule]
+      # @raise [InvalidRule] with every problem
+      def self.read!(plain)
+        reader = new
+        rule = reader.read(plain)
+        raise InvalidRule.new(reader.problems) if reader.problems.any?
+
+        rule
+      end
+
+      attr_reader :problems
+
+      def initialize = @problems = []
+
+      # @return [Rule, nil] nil when there are problems
+      def read(plain)
+        return unless keys(plain, [], KEYS, NEEDED)
+
+        wrong(["format"], "must be #{Rule::FORMAT}", plain["format"]) unless plain["format"] == Rule::FORMAT
+        rule = {
+          name: text(plain["name"], ["name"], Rule::LIMITS[:name]), kind: text(plain["record"], ["record"], 80),
+          trigger: trigger(plain["trigger"]),
+          how_often: one_of(plain.fetch("how_often", "every_time"), ["how_often"], Rule::HOW_OFTEN),
+          timing: one_of(plain.fetch("run", "after_save"), ["run"], Rule::TIMING),
+          every_days: plain["every_days"] && whole(plain["every_days"], ["every_days"], 1, Rule::MAX_DAYS),
+          fuse: plain["fuse"] && fuse(plain["fuse"]),
+          branching: one_of(plain.fetch("branching", "first"), ["branching"], Rule::BRANCHING),
+          only_if: plain["only_if"] ? group(plain["only_if"], ["only_if"]) : Group.always,
+          branches: list(plain["branches"], ["branches"], Rule::LIMITS[:branches]) { |row, path| branch(row, path) },
+          otherwise: plain["otherwise"] && actions(plain["otherwise"], ["otherwise"])
+        }
+        Rule.new(**rule) if problems.empty?
+      end
+
+      include Shapes
+
+      private
+
+      def fuse(plain)
+        return unless keys(plain, ["fuse"], Rule::FUSE)
+
+        plain.slice(*Rule::FUSE).to_h { |name, value| [name, whole(value, ["fuse", name], 1, Rule::MAX_FUSE)] }
+      end
+
+      def trigger(plain)
+        return unless keys_of_kind(plain, ["trigger"], "when", Triggers.all)
+
+        takes = Triggers.all.fetch(plain["when"]).takes
+        plain.slice("when", *takes.keys)
+          .to_h { |key, value| [key, (key == "when") ? value : setting(value, ["trigger", key], takes[key])] }
+      end
+
+      # Checks that plain is a Hash whose +name+ is in the registry, with no settings but those that kind takes.
+      def keys_of_kind(plain, path, name, registry)
+        unless plain.is_a?(Hash)
+          return wrong(path, "must be a group of names and values", plain.nil? ? "nothing" : plain)
+        end
+        unless registry.key?(plain[name])
+          return wrong([*path, name], "must be one of #{registry.names.join(", ")}", plain[name] || "nothing")
+        end
+
+        keys(plain, path, [name, *registry.fetch(plain[name]).takes.keys])
+      end
+
+      def setting(value, path, takes)
+        case takes
+        when :flag
+          return [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
+        when :date
+          return date(value, path)&.to_h
+        when :span
+          return span(value, path)
+        when :time
+          return ClockTime.parse(value) ? value : wrong(path, 'must be a time of day such as "09:00"', value)
+        when :day_off
+          return one_of(value, path, DateRule::DAY_OFF)
+        when :recurrence, :day
+          return text(value, path, Recurrence::MAX_SOURCE)
+        end
+
+        if %i[field code].include?(takes)
+          text(value, path, 200)
+        else
+          list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
+        end
+      end
+
+      def group(plain, path, depth = 1)
+        return wrong(path, "must be a group of names and values", plain) unless plain.is_a?(Hash)
+        unless plain.size == 1 && Group::MODES.include?(plain.keys[0])
+          return wrong(path, "must be one of #{Group::MODES.join(", ")} with a list under it", plain.keys.join(", "))
+        end
+        return wrong(path, "must be nested at most #{Rule::LIMITS[:depth]} deep") if depth > Rule::LIMITS[:depth]
+
+        mode, items = plain.first
+        read =
+          list(items, [*path, mode], Rule::LIMITS[:items]) do |item, at|
+            if item.is_a?(Hash) && item.size == 1 && Group::MODES.include?(item.keys[0])
+              group(item, at, depth + 1)
+            else
+              condition(item, at)
+            end
+          end
+        Group.new(mode: mode, items: read)
+      end
+
+      def condition(plain, path)
+        return unless keys(plain, path, %w[field test value exact], %w[field test])
+
+        field = text(plain["field"], [*path, "field"], Formula::MAX_SOURCE + 2)
+        test = one_of(plain["test"], [*path, "test"], Operators.all.names)
+        unless [nil, true, false].include?(plain["exact"])
+          wrong([*path, "exact"], "must be yes (true) or no (false)", plain["exact"])
+        end
+        if field && test
+          Condition.new(
+            field: field, test: test, value: operand(plain["value"], [*path, "value"], test),
+            exact: plain["exact"] == true
+          )
+        end
+      end
+
+      def operand(value, path, test)
+        takes = test && Operators.all.fetch(test).takes
+        return if value.nil? || takes.nil?
+        return wrong(path, "must be left out; #{test} takes none") if takes == :nothing
+        return span(value, path) if takes == :span
+        return other(value, path) if value.is_a?(Hash)
+
+        (takes == :one) ? scalar(value, path) : list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
+      end
+
+      def span(value, path)
+        return unless keys(value, path, %w[count unit], %w[count unit])
+
+        {
+          "count" => whole(value["count"], [*path, "count"], 0, Span::MAX_COUNT),
+          "unit" => one_of(value["unit"], [*path, "unit"], Span::UNITS)
+        }
+      end
+
+      def other(value, path)
+        return unless keys(value, path, %w[field], %w[field])
+
+        {"field" => text(value["field"], [*path, "field"], Formula::MAX_SOURCE + 2)}
+      end
+
+      def branch(plain, path)
+        return unless keys(plain, path, %w[if do], %w[do])
+
+        conditions = plain["if"] ? group(plain["if"], [*path, "if"]) : Group.always
+        Branch.new(conditions: conditions, actions: actions(plain["do"], [*path, "do"]))
+      end
+
+      def actions(plain, path) = list(plain, path, Rule::LIMITS[:actions]) { |item, at| action(item, at) }
+
+      def action(plain, path)
+        return wrong(path, "must be a group of names and values", plain) unless plain.is_a?(Hash)
+
+        # Rules that were written when tasks were all there was say "make" instead.
+        plain = {"action" => plain["make"], **plain.except("make")} if plain.key?("make") && !plain.key?("action")
+        unless Actions.all.key?(plain["action"])
+          return (
+            wrong([*path, "action"], "must be one of #{Actions.all.names.join(", ")}", plain["action"] || "nothing")
+          )
+        end
+
+        (plain["action"] == "task") ? make_task(plain, path) : doing(plain, path)
+      end
+
+      def doing(plain, path)
+        type = Actions.all.fetch(plain["action"])
+        return unless keys(plain, path, ["action", *type.takes.keys], type.required)
+
+        settings =
+          plain.slice(*type.takes.keys).compact
+            .to_h { |name, value| [name, action_setting(type.takes[name], value, [*path, name])] }
+        Actions::Doing.new(name: plain["action"], settings: settings)
+      end
+
+      def action_setting(takes, value, path)
+        case takes
+        when :template then text(value, path, Text::MAX_SOURCE)
+        when :assign then way_to_assign(value, path)
+        when :settings then list(value, path, Rule::LIMITS[:items]) { |item, at| one_setting(item, at) }.compact
+        when :keys then list(value, path, Rule::LIMITS[:items]) { |item, at| text(item, at, 200) }
+        when :group then group(value, path)
+        when :date then date(value, path)
+        when :ladder then list(value, path, Actions::LadderStep::MOST) { |item, at| ladder_step(item, at) }.compact
+        else text(value, path, 200)
+        end
+      end
+
+      def ladder_step(plain, path)
+        return unless keys(plain, path, %w[after do priority assign fallback text], %w[after do])
+
+        after = date(plain["after"], [*path, "after"])
+        does = one_of(plain["do"], [*path, "do"], Actions::LadderStep::DOES)
+        given = {
+          priority: plain["priority"] && text(plain["priority"], [*path, "priority"], 20),
+          text: plain["text"] && text(plain["text"], [*path, "text"], Text::MAX_SOURCE),
+          assign: plain["assign"] && way_to_assign(plain["assign"], [*path, "assign"]),
+          fallback: plain["fallback"] && way_to_assign(plain["fallback"], [*path, "fallback"])
+        }
+        Actions::LadderStep.new(after: after, does: does, **given) if after && does
+      end
+
+      def one_setting(plain, path)
+        ways = Actions::Setting::WAYS
+        return unless keys(plain, path, ["field", *ways], %w[field])
+
+        by = plain.keys & ways
+        return wrong(path, "must say one of #{ways.join(", ")}", by.empty? ? "nothing" : by) unless by.size == 1
+
+        Actions::Setting.new(
+          field: text(plain["field"], [*path, "field"], 64), by: by[0], to: set_to(by[0], plain[by[0]], [*path, by[0]])
+        )
+      end
+
+      def set_to(by, value, path)
+        case by
+        when "value"
+          if value.is_a?(Array)
+            list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
+          else
+            scalar(value, path)
+          end
+        when "date"
+          date(value, path)
+        when "now", "empty"
+          (value == true) ? true : wrong(path, "must be true", value)
+        else
+          text(value, path, Text::MAX_SOURCE)
+        end
+      end
+
+      def make_task(plain, path)
+        type = Actions::MakeTask
+        unless keys(plain, path, ["action", *type.members.map(&:to_s)], %w[title]) && filled(plain, path, %w[title])
+          return
+        end
+
+        given =
+          plain.slice(*type.members.map(&:to_s)).compact
+            .to_h { |name, value| [name.to_sym, task_field(name, value, [*path, name])] }
+        type.of(**given)
+      end
+
+      def task_field(name, value, path)
+        case name
+        when "title", "text", "web_link"
+          text(value, path, Text::MAX_SOURCE)
+        when "way"
+          one_of(value, path, Actions::MakeTask::WAYS)
+        when "priority"
+          one_of(value, path, Actions::MakeTask::PRIORITIES)
+        when "assign", "fallback"
+          way_to_assign(value, path)
+        when "start", "remind", "due"
+          date(value, path)
+        when "place", "under"
+          whole(value, path, 1, 999)
+        when "of"
+          text(value, path, 200)
+        when "paper"
+          paper(value, path)
+        when "ask", "log"
+          [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
+        when "answers"
+          list(value, path, Actions::MakeTask::MAX_ANSWERS) { |item, at| text(item, at, 60) }
+        end
+      end
+
+      def paper(plain, path)
+        return unless keys(plain, path, %w[name text], %w[name text])
+
+        plain.slice("name", "text")
+          .to_h { |name, value| [name, text(value, [*path, name], (name == "name") ? 120 : Text::MAX_SOURCE)] }
+      end
+
+      def way_to_assign(plain, path)
+        return unless keys_of_kind(plain, path, "to", Assignment.all)
+
+        takes = Assignment.all.fetch(plain["to"]).takes
+        plain.slice("to", *takes.keys)
+          .to_h do |key, value|
+            several = %i[persons paths].include?(takes[key])
+            [
+              key,
+              (
+                if several
+                  list(value, [*path, key], Assignment::Several::MAX) { |item, at| text(item, at, 200) }
+                else
+                  text(value, [*path, key], 200)
+                end
+              )
+            ]
+          end
+      end
+
+      def date(plain, path)
+        return unless keys(plain, path, DateRule.members.map(&:to_s), %w[count unit])
+
+        at = plain["at"]
+        wrong([*path, "at"], 'must be a time of day such as "09:00"', at) unless at.nil? || ClockTime.parse(at)
+        DateRule.new(count: whole(plain["count"], [*path, "count"], 0, DateRule::MAX_COUNT),
+          unit: one_of(plain["unit"], [*path, "unit"], DateRule::UNITS),
+          direction: one_of(plain.fetch("direction", "after"), [*path, "direction"], DateRule::DIRECTIONS),
+          from: text(plain.fetch("from", "event"), [*path, "from"], 200), at: at,
+          day_off: one_of(plain.fetch("day_off", "later"), [*path, "day_off"], DateRule::DAY_OFF))
+      end
+    end
+  end
+end

@@ -1,0 +1,176 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # The JSON Schema (draft 2020-12) of rule files, made from the same registries that read them.
+    module RuleSchema
+      ID = "https://yenvo.example/schema/rule-1.json"
+
+      module_function
+
+      # @return [Hash]
+      def to_h
+        {
+          "$schema" => "https://json-schema.org/draft/2020-12/schema", "$id" => ID, "title" => "A rule of Yenvo",
+          **object(
+            {
+              "format" => {"const" => Rule::FORMAT}, "name" => text(Rule::LIMITS[:name]), "record" => text(80),
+              "trigger" => {"oneOf" => variants("when", Triggers.all)}, "run" => {"enum" => Rule::TIMING},
+              "how_often" => {"enum" => Rule::HOW_OFTEN}, "every_days" => whole(1, Rule::MAX_DAYS),
+              "fuse" => object(Rule::FUSE.to_h { |name| [name, whole(1, Rule::MAX_FUSE)] }, []),
+              "branching" => {"enum" => Rule::BRANCHING},
+              "only_if" => ref("group"), "branches" => list(ref("branch"), Rule::LIMITS[:branches]),
+              "otherwise" => ref("actions")
+            },
+            %w[format name record trigger branches]
+          ),
+          "$defs" => definitions
+        }
+      end
+
+      def definitions
+        {
+          "scalar" => {"oneOf" => [text(Reading::MAX_TEXT), {"type" => "number"}, {"type" => "boolean"}]},
+          "group" => {
+            "type" => "object", "minProperties" => 1, "maxProperties" => 1, "additionalProperties" => false,
+            "properties" =>
+              Group::MODES.to_h do |mode|
+                [mode, list({"anyOf" => [ref("group"), ref("condition")]}, Rule::LIMITS[:items])]
+              end
+          },
+          "condition" => {"oneOf" => Operators.all.map { |name, operator| condition(name, operator) }},
+          "branch" => object({"if" => ref("group"), "do" => ref("actions")}, %w[do]),
+          "actions" => list({"oneOf" => [ref("task"), *doings]}, Rule::LIMITS[:actions]), "task" => task,
+          "setting" => {"oneOf" => Actions::Setting::WAYS.map { |way| setting(way) }}, "span" =>
+            object({"count" => whole(0, Span::MAX_COUNT), "unit" => {"enum" => Span::UNITS}}, %w[count unit]),
+          "other" => object({"field" => text(Formula::MAX_SOURCE + 2)}, %w[field]),
+          "assign" => {"oneOf" => variants("to", Assignment.all)}, "date" => date, "ladder_step" => ladder_step
+        }
+      end
+
+      def condition(name, operator)
+        several = list(ref("scalar"), Rule::LIMITS[:values])
+        value =
+          {one: {"oneOf" => [ref("scalar"), ref("other")]}, many: several, pair: several, span: ref("span")}[
+            operator.takes
+          ]
+        object(
+          {
+            "field" => text(Formula::MAX_SOURCE + 2), "test" => {"const" => name}, "value" => value,
+            "exact" => {"type" => "boolean"}
+          }.compact,
+          %w[field test]
+        )
+      end
+
+      def variants(name, registry)
+        registry.map do |key, type|
+          settings =
+            type.takes.transform_values do |takes|
+              if takes == :flag
+                {"type" => "boolean"}
+              elsif TIMER_SETTINGS.key?(takes)
+                TIMER_SETTINGS[takes]
+              elsif %i[field code path person queue team].include?(takes)
+                text(200)
+              else
+                list(ref("scalar"), Rule::LIMITS[:values])
+              end
+            end
+          object({name => {"const" => key}, **settings}, [name])
+        end
+      end
+
+      # Settings of timers, by what they take.
+      TIMER_SETTINGS = {
+        date: {"$ref" => "#/$defs/date"},
+        span: {"$ref" => "#/$defs/span"}, time: {"type" => "string", "pattern" => "^([01][0-9]|2[0-3]):[0-5][0-9]$"},
+        day_off: {"enum" => DateRule::DAY_OFF}, recurrence: {"type" => "string", "maxLength" => Recurrence::MAX_SOURCE},
+        day: {"type" => "string", "format" => "date"},
+        quiet: {
+          "type" => "array",
+          "items" => {"enum" => Triggers::QuietTimer::KINDS.keys}, "maxItems" => Triggers::QuietTimer::KINDS.size
+        }
+      }.freeze
+
+      def doings
+        (Actions.all.names - ["task"]).map do |name|
+          type = Actions.all[name]
+          object(
+            {"action" => {"const" => name}, **type.takes.transform_values { |takes| action_setting(takes) }},
+            ["action", *type.required]
+          )
+        end
+      end
+
+      def action_setting(takes)
+        case takes
+        when :template then text(Text::MAX_SOURCE)
+        when :settings then list(ref("setting"), Rule::LIMITS[:items])
+        when :keys then list(text(200), Rule::LIMITS[:items])
+        when :ladder then list(ref("ladder_step"), Actions::LadderStep::MOST)
+        when :assign, :group, :date then ref(takes.to_s)
+        else text(200)
+        end
+      end
+
+      def setting(way)
+        to =
+          {
+            "value" => {"oneOf" => [ref("scalar"), list(ref("scalar"), Rule::LIMITS[:values])]}, "date" => ref("date"),
+            "now" => {"const" => true}, "empty" => {"const" => true}
+          }.fetch(way) { text(Text::MAX_SOURCE) }
+        object({"field" => text(64), way => to}, ["field", way])
+      end
+
+      def task
+        type = Actions::MakeTask
+        source = text(Text::MAX_SOURCE)
+        object(
+          {
+            "action" => {"const" => "task"}, "title" => source, "text" => source, "web_link" => source,
+            "way" => {"enum" => type::WAYS}, "priority" => {"enum" => type::PRIORITIES},
+            "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"),
+            "due" => ref("date"), "place" => whole(1, 999), "answers" => list(text(60), type::MAX_ANSWERS),
+            "under" => whole(1, 999), "of" => text(200), "ask" => {"type" => "boolean"},
+            "log" => {"type" => "boolean"}, "paper" => paper
+          },
+          %w[action title]
+        )
+      end
+
+      def ladder_step
+        object(
+          {
+            "after" => ref("date"), "do" => {"enum" => Actions::LadderStep::DOES},
+            "priority" => {"enum" => Actions::MakeTask::PRIORITIES},
+            "assign" => ref("assign"), "fallback" => ref("assign"), "text" => text(Text::MAX_SOURCE)
+          },
+          %w[after do]
+        )
+      end
+
+      def paper = object({"name" => text(120), "text" => text(Text::MAX_SOURCE)}, %w[name text])
+
+      def date
+        object(
+          {
+            "count" => whole(0, DateRule::MAX_COUNT), "unit" => {"enum" => DateRule::UNITS},
+            "direction" => {"enum" => DateRule::DIRECTIONS},
+            "from" => text(200), "at" => {"type" => "string", "pattern" => "^([01][0-9]|2[0-3]):[0-5][0-9]$"},
+            "day_off" => {"enum" => DateRule::DAY_OFF}
+          },
+          %w[count unit]
+        )
+      end
+
+      def object(properties, required) =
+        {"type" => "object", "properties" => properties, "required" => required, "additionalProperties" => false}
+
+      def list(items, most) = {"type" => "array", "items" => items, "maxItems" => most}
+      def text(most) = {"type" => "string", "maxLength" => most}
+      def whole(least, most) = {"type" => "integer", "minimum" => least, "maximum" => most}
+      def ref(name) = {"$ref" => "#/$defs/#{name}"}
+    end
+  end
+end

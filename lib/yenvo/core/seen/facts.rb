@@ -1,0 +1,59 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # All that conditions, formulas and texts may look at when a rule meets an event: the record right after it, the
+    # record before it, the records it links to and those that link to it, and its tasks, all as they were then.
+    class Facts
+      attr_reader :event, :linked, :related, :given
+
+      # @return [Desk, nil] who is next and how much each has to do, for the ways to assign that ask
+      attr_accessor :desk
+
+      # @return [Date, Time, nil] the start or target of the kit whose tasks are planned
+      attr_accessor :anchor
+
+      # @param event [Event]
+      # @param linked [Hash{Integer => Hash}] images of linked records by id, each with "id"
+      # @param related [Hash{Array(Integer, String) => Array<Hash>}] by id of a record and name of a relation, such as
+      #   "ticket.boat" or "tasks": images of the records that lead to it, or of its tasks
+      # @param today [Date, nil] the local day; that of the event when not given
+      # @param given [Hash{String => Object}, nil] values of left sides by path that stand instead of what is worked out
+      def initialize(event, linked = {}, related = {}, today: nil, given: nil, desk: nil)
+        @desk = desk
+        @event = event
+        @linked = linked
+        @related = related
+        @today = today
+        @given = given
+      end
+
+      # @param image [Hash] of a task, which is looked at as if it were a record
+      # @return [Facts]
+      def self.of_task(image, at:) = new(Event.look("task", image, at: at, what: "task"))
+
+      def after = event.after
+      def before = event.before
+
+      # @param calendar [Calendar]
+      # @return [Date] the local day of the event
+      def today(calendar) = @today ||= calendar.zone.date_of(event.at)
+
+      # @return [Facts] the same as if it were another day
+      def on(date) = Facts.new(event, linked, related, today: date, given: given, desk: desk)
+
+      # @param moment [Time]
+      # @return [Facts] the same if nothing changed until another moment
+      def as_of(moment, date) = Facts.new(event.with_at(moment), linked, related, today: date, given: given, desk: desk)
+
+      # @return [Facts] the same with other values in the record
+      def changed(values) =
+        Facts.new(
+          event.with_after(after.merge(values).compact), linked, related, today: @today, given: given, desk: desk
+        )
+
+      # @return [Hash{Integer => String}] titles of the linked records
+      def titles = @titles ||= linked.transform_values { |image| image["title"] }
+    end
+  end
+end

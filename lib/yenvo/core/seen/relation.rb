@@ -1,0 +1,46 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # Records that lead to a record ("ticket.boat": tickets whose field boat leads here; "launch_roster.boat" for the
+    # entries of a list), or its tasks ("tasks"). Counts and sums go over such.
+    Relation =
+      Value.define(:name, :kind, :field) do
+        # The quiet door.
+        # @return [Array(Relation, nil), Array(nil, String)]
+        def self.find(name, kind, schema)
+          return [new(name: "tasks", kind: schema.tasks, field: nil), nil] if name == "tasks"
+
+          of, key = name.split(".", 2)
+          other = schema.kind(of) || schema.list(of)
+          field = other&.field(key.to_s)
+          fits = field&.type == "link" && [kind.key, kind.family].include?(field.links_to)
+          if fits
+            [new(name: name, kind: other, field: field), nil]
+          else
+            [
+              nil,
+              "must name records that lead to a #{kind.noun}: #{names(kind, schema).join(", ")}; #{name.inspect} is " \
+              "none"
+            ]
+          end
+        end
+
+        # @return [Array<Relation>] all that lead to a kind, and its tasks
+        def self.all(kind, schema)
+          found =
+            schema.kinds.each_value.flat_map do |other|
+              other.fields.each_value
+                .select { |field| field.type == "link" && [kind.key, kind.family].include?(field.links_to) }
+                .map { |field| new(name: "#{other.list || other.key}.#{field.key}", kind: other, field: field) }
+            end
+          [new(name: "tasks", kind: schema.tasks, field: nil), *found]
+        end
+
+        def self.names(kind, schema) = all(kind, schema).map(&:name)
+
+        # @return [String] such as "Tickets (Boat)"
+        def label = field ? "#{kind.plural} (#{field.label})" : "Tasks"
+      end
+  end
+end

@@ -1,0 +1,283 @@
+# frozen_string_literal: true
+
+require "liquid"
+
+module Yenvo
+  module Core
+    # A text with blanks such as "Book the hoist for {{ record.title }}", written in Liquid. Only choosing and showing
+    # is allowed in it (no loops, no files), and its size and the size of what it gives are limited.
+    class Text
+      MAX_SOURCE = 4_000
+      MAX_RESULT = 20_000
+      TAGS = %w[if unless case comment raw #].freeze
+      ROOTS = %w[record before event task today rule].freeze
+      EVENT = %w[who at].freeze
+
+      ENVIRONMENT =
+        Liquid::Environment.build do |environment|
+          environment.error_mode = :strict
+          environment.tags = environment.tags.slice(*TAGS)
+          environment.strainer_template =
+            Class.new(Liquid::StrainerTemplate).tap { |strainer| strainer.add_filter(TextFilters) }
+        end
+      private_constant :ENVIRONMENT
+
+      attr_reader :source
+
+      # @param source [String]
+      # @param path [Array] place in the rule, for problems
+      # @return [Text, nil] nil when something is wrong
+      def self.bind(source, kind, schema, path: [], problems: [])
+        if source.size > MAX_SOURCE
+          return problems.push(Problem.at(path, "must have at most #{Show.count(MAX_SOURCE)} characters")) && nil
+        end
+
+        text = new(source, kind, schema)
+        wrong = text.wrong_names + text.wrong_filters + text.wrong_choices
+        problems.concat(wrong.map { |sentence| Problem.at(path, sentence) })
+        wrong.empty? ? text : nil
+      rescue Liquid::Error => error
+        problems.push(
+          Problem.at(
+            path, "must be a text whose blanks are whole, such as {{ record.title }}: " \
+            "#{error.message.sub(/\ALiquid \w+ error: /i, "")}"
+          )
+        ) && nil
+      end
+
+      # @return [String] a text for lists, each blank as the name of the field that stands in it
+      def self.shown(source, kind, schema)
+        source.gsub(/\{\{\s*([\w.]+)[^}]*\}\}/) do
+          path = Regexp.last_match(1).delete_prefix("record.")
+          path = kind.label.downcase if path == "title"
+          "[#{Reference.find(path, kind, schema).first&.label || path.tr("._", " ")}]"
+        end
+      end
+
+      def initialize(source, kind, schema)
+        @source = source
+        @kind = kind
+        @schema = schema
+        @plain = !source.match?(/\{[{%]/)
+        @template = @plain ? nil : Liquid::Template.parse(source, environment: ENVIRONMENT)
+        @pieces = simple_pieces
+      end
+
+      # @param facts [Facts]
+      # @return [String]
+      # @raise [Error] when the text grows too large
+      def fill(facts, rule_name:, today:)
+        return source if @plain
+        return fill_pieces(facts) if @pieces
+
+        # Liquid counts bytes; characters are counted when all is there.
+        limits = {render_length_limit: MAX_RESULT * 4, assign_score_limit: MAX_RESULT, render_score_limit: 10_000}
+        context = Liquid::Context.build(environment: ENVIRONMENT, environments: values(facts, rule_name, today),
+          resource_limits: Liquid::ResourceLimits.new(limits), rethrow_errors: true)
+        within(@template.render(context))
+      rescue Liquid::MemoryError
+        too_long
+      rescue Liquid::Error => error
+        raise Error, "A text of the rule cannot be filled in: #{error.message.sub(/\ALiquid error: /, "")}."
+      end
+
+      # @return [Array<String>] sentences for names that mean nothing
+      def wrong_names = names.filter_map { |path| wrong_name(path) }
+
+      # @return [Array<String>] sentences for filters that there are not, or that are misused in a way that can be seen
+      def wrong_filters
+        filters.flat_map do |name, arguments|
+          unless TextFilters.names.include?(name)
+            next [
+              "must send a blank through known filters (#{TextFilters.names.join(", ")}); there is no " \
+              "#{name[0, 40].inspect}"
+            ]
+          end
+
+          least, most =
+            TextFilters.instance_method(name).parameters.drop(1)
+              .then { |all| [all.count { |kind, _| kind == :req }, all.size] }
+          unless arguments.size.between?(least, most)
+            next [
+              "must give the filter #{name} #{(least == most) ? least : "#{least} to #{most}"} values behind its colon"
+            ]
+          end
+
+          format = (arguments[0] if name == "date" && arguments[0].is_a?(String))
+          [
+            format && TextFilters.format_problem(format)&.then { |words| "must be right in its filter: #{words}" }
+          ].compact
+        end
+      end
+
+      # A choice is compared by its key; what it shows as would never be equal.
+      # @return [Array<String>] sentences for texts that are no key of the choice they are held against
+      def wrong_choices
+        return [] if @plain
+
+        conditions(@template.root).filter_map do |left, right|
+          field = choice_field(left) || choice_field(right)
+          literal = [left, right].find { |side| side.is_a?(String) }
+          next if field.nil? || literal.nil? || field.choice(literal)
+
+          key = field.choices.find { |choice| choice.label.casecmp?(literal) }&.key
+          "must compare #{field.label} by its key#{", #{key.inspect}" if key} " \
+          "(#{field.choices.map(&:key).first(12).join(", ")}); #{literal[0, 40].inspect} is none"
+        end
+      end
+
+      # @return [Boolean] whether it speaks of the task of the event
+      def of_task? = names.any? { |root, *_| root == "task" }
+
+      # @return [Array<Need>] what has to be loaded before it is filled in
+      def needs = references.flat_map(&:needs)
+
+      # @return [Array<Reference>] what it looks at, for loading linked records
+      def references
+        names.filter_map do |root, *rest|
+          next unless root == "record" && !rest.empty?
+
+          path = rest.join(".")
+          Reference.find(path, @kind, @schema).first || Reference.find("#{path}.title", @kind, @schema).first
+        end + link_titles
+      end
+
+      SIMPLE = /\{\{\s*record\.(\w+(?:\.\w+)*)\s*\}\}/
+      private_constant :SIMPLE
+
+      private
+
+      # Most texts are words with fields of the record between. They are filled in without Liquid, which would set up a
+      # context for each; a property test holds both ways equal.
+      # @return [Array<String, Array(Proc, Schema::Field)>, nil] nil when there is more in the text
+      def simple_pieces
+        return if @plain || source.gsub(SIMPLE, "").match?(/\{[{%]/) || !wrong_names.empty?
+
+        source.split(SIMPLE).each_with_index.map do |piece, index|
+          next piece if index.even?
+
+          found = Reference.find(piece, @kind, @schema).first
+          found = Reference.find("#{piece}.title", @kind, @schema).first if found.field.type == "link"
+          [found.getter, found.field]
+        end
+      end
+
+      def fill_pieces(facts)
+        out = +""
+        @pieces.each do |piece|
+          next out << piece if piece.is_a?(String)
+
+          value = piece[0].call(facts)
+          out << Show.value(piece[1], value, @schema) unless value.nil?
+          too_long if out.size > MAX_RESULT
+        end
+        within(out)
+      end
+
+      def within(text) = (text.size > MAX_RESULT) ? too_long : text
+
+      def too_long = raise(Error, "A text of the rule grows beyond #{Show.count(MAX_RESULT)} characters; shorten it.")
+
+      # A link stands for the title of what it leads to.
+      def link_titles
+        names.filter_map do |root, *rest|
+          found = (root == "record") && Reference.find(rest.join("."), @kind, @schema).first
+          Reference.find("#{found.path}.title", @kind, @schema).first if found && found.field.type == "link"
+        end
+      end
+
+      def names
+        @names ||= @plain ? [] : lookups.uniq
+      end
+
+      def lookups = found_of(Liquid::VariableLookup) { |node| [node.name, *node.lookups].map(&:to_s) }
+
+      # @return [Array<Array(String, Array)>] each filter with what stands behind its colon
+      def filters =
+        if @plain
+          []
+        else
+          found_of(Liquid::Variable) do |node|
+            node.filters.map { |name, arguments, *| [name, arguments || []] }
+          end.flatten(1)
+        end
+
+      # @return [Array<Array(Object, Object)>] both sides of each == and != in an if, unless or case
+      def conditions(node)
+        return [] unless node.respond_to?(:nodelist)
+
+        found = node.respond_to?(:blocks) ? node.blocks.flat_map { |block| sides_of(block) } : []
+        found + Array(node.nodelist).flat_map { |inner| conditions(inner) }
+      end
+
+      def sides_of(block)
+        return [] unless block.is_a?(Liquid::Condition) && !block.is_a?(Liquid::ElseCondition)
+
+        own = %w[== != <>].include?(block.operator) ? [[block.left, block.right]] : []
+        own + (block.child_condition ? sides_of(block.child_condition) : [])
+      end
+
+      # @return [Schema::Field, nil] the choice that a side speaks of
+      def choice_field(side)
+        return unless side.is_a?(Liquid::VariableLookup)
+
+        path = side.lookups.join(".")
+        field = case side.name
+        when "record" then Reference.find(path, @kind, @schema).first&.field
+        when "before" then @kind.field(path)
+        end
+        field if field&.type == "choice"
+      end
+
+      def found_of(type)
+        found = []
+        visitor = Liquid::ParseTreeVisitor.for(@template.root)
+        visitor.add_callback_for(type) { |node| found << yield(node) }
+        visitor.visit
+        found
+      end
+
+      def wrong_name((root, *rest))
+        case root
+        when "record"
+          if rest.empty?
+            "must say which field, such as record.title"
+          else
+            Reference.find(rest.join("."), @kind, @schema).last
+          end
+        when "before"
+          (rest.size == 1 && @kind.field(rest[0])) ? nil : "must say which own field, such as before.stage"
+        when "event"
+          if rest.size == 1 && EVENT.include?(rest[0])
+            nil
+          else
+            "must be event.who or event.at; there is no #{["event", *rest].join(".")}"
+          end
+        when "task"
+          if rest.size == 1 && @schema.tasks.field(rest[0])
+            nil
+          else
+            "must say which field of the task, such as task.title"
+          end
+        when "today", "rule"
+          rest.empty? ? nil : "must be #{root} alone"
+        else
+          "must begin with #{ROOTS.join(", ")}; there is no #{root.inspect}"
+        end
+      end
+
+      def values(facts, rule_name, today)
+        {
+          "record" => RecordDrop.new(facts.after, @kind, @schema, facts),
+          "before" => RecordDrop.new(facts.before, @kind, @schema, facts),
+          "event" => {
+            "who" => @schema.name_of(facts.event.who), "at" =>
+              FieldDrop.new(Reading.moment(facts.event.at), Show.moment(facts.event.at, @schema.zone), @schema.zone)
+          },
+          "task" => RecordDrop.new(facts.event.detail["task"] || {}, @schema.tasks, @schema, facts),
+          "today" => FieldDrop.new(today.iso8601, Show.date(today)), "rule" => rule_name
+        }
+      end
+    end
+  end
+end

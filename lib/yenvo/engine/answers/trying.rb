@@ -1,0 +1,170 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Engine
+    # Runs a draft on live records as if its trigger happened to each of them now. Writes nothing.
+    class Trying
+      MAX_LOOKED_AT = 10_000
+      PAGE = 60
+      READ = 2_000
+
+      # What a try found. looked_at: records the trigger could meet that were gone through, newest first; counts: Hash
+      # of row label ("1", "otherwise", "skip") to number; rows: of these records, Array of Hashes with id, title,
+      # branches and why; rest: where to go on (changed and id), nil when all were looked at.
+      Result = Core::Value.define(:looked_at, :counts, :rows, :rest)
+
+      # @param root [Store::Root]
+      # @param rule [Core::CompiledRule]
+      # @param who [String, nil] person who is thought to cause the events
+      # @param now [Time]
+      # @param filter [Hash, nil] which records to look at: "filters" (field to values) and "search"; all when not given
+      def initialize(root, rule, who:, now:, filter: nil)
+        @root = root
+        @rule = rule
+        @who = who
+        @now = now
+        @filter = filter || {}
+      end
+
+      # @param show [String, nil] only rows with this label; nil for all
+      # @param after [Hash, nil] a +rest+ of before
+      # @param most [Integer] records to look at
+      # @return [Result]
+      def over(show: nil, after: nil, most: MAX_LOOKED_AT)
+        counts = Hash.new(0)
+        rows = []
+        looked = 0
+        loop do
+          page = page(after, [READ, most - looked].min)
+          looked += page[:facts].size
+          tally(page[:facts], counts, rows, show)
+          after = page[:rest]
+          break if after.nil? || looked >= most
+        end
+        Result.new(looked_at: looked, counts: counts, rows: rows, rest: after)
+      end
+
+      # Some records, and of these the ones on which the rule would run.
+      # @return [Hash] looked_at; facts: Array<Core::Facts> of those that match; rest: where to go on, nil at the end
+      def matching(after:, limit:)
+        page = page(after, limit)
+        hits = page[:facts].map { |facts| @rule.hit(facts) }
+        ran = ran_already(page[:facts], hits)
+        met = page[:facts].zip(hits).filter_map { |facts, hit| facts if hit && !ran.include?(facts.event.record_id) }
+        {looked_at: page[:facts].size, facts: met, rest: page[:rest]}
+      end
+
+      # @param change [Hash{String => Object}] values that the record is thought to have got, plain; the trigger is then
+      #   asked whether that is what it watches
+      # @return [Array(Core::Facts, Core::Plan), nil] what would happen to one record, with every reason; nil when the
+      #   trigger cannot meet it
+      # @raise [Store::NotFound]
+      def one(record_id, change: nil)
+        image = @root.records.find!(record_id)
+        return changed(image, change) if change&.any?
+
+        facts = facts_of([image]).first
+        facts && [facts, plan(facts)]
+      end
+
+      private
+
+      def page(after, limit)
+        images =
+          @root.lists.newest(
+            @rule.kind.key, @rule.trigger.possible, after: after, limit: limit, filters: @filter["filters"] || {},
+            search: @filter["search"], now: @now
+          )
+        {facts: facts_of(images), rest: (images.size == limit) ? images.last.slice("changed", "id") : nil}
+      end
+
+      def facts_of(images)
+        trigger = @rule.trigger
+        return load(about_tasks(images, trigger)) if trigger.task?
+
+        load(
+          images.filter_map do |image|
+            (pair = trigger.imagine(image)) && event(image, *pair, what(pair[0]), trigger.sample_detail)
+          end
+        )
+      end
+
+      # What would happen to the newest task of each record to which it can happen.
+      def about_tasks(images, trigger)
+        newest = @root.tasks.newest_of(images.map { |image| image["id"] })
+        images.filter_map do |image|
+          detail =
+            newest.fetch(image["id"], []).lazy.filter_map { |row| trigger.imagine_task(@root.tasks.seen(row, @now)) }
+              .first
+          detail && event(image, image, image, trigger.what, detail)
+        end
+      end
+
+      # A trigger that looks at the record's own changes tells a new record by its having no before.
+      def what(before)
+        return @rule.trigger.what unless @rule.trigger.before_save?
+
+        before.empty? ? "record_made" : "record_changed"
+      end
+
+      def changed(image, change)
+        after = image.merge(change).compact
+        after = after.merge("visit" => image["visit"].to_i + 1) if after["stage"] != image["stage"]
+        facts = load([event(image, image, after, "record_changed", {})]).first
+        [facts, plan(facts)]
+      end
+
+      def event(image, before, after, what, detail)
+        Core::Event.new(
+          id: nil, what: what, kind: @rule.kind.key, record_id: image["id"], before: before, after: after,
+          who: @rule.trigger.sample_who(image) || @who, at: @now,
+          detail: detail.key?("by_hand") ? {"rule" => @rule.id} : detail
+        )
+      end
+
+      def load(events)
+        needs = (@rule.needs_to_match + @rule.needs_to_plan).uniq
+        @root.snapshots.facts(events, desk: @root.desks.look(now: @now)) { needs }
+      end
+
+      # The fast form answers for all, the explaining form for the few that are shown.
+      def tally(facts, counts, rows, show)
+        hits = facts.map { |one| @rule.hit(one) }
+        ran = ran_already(facts, hits)
+        facts.zip(hits) do |one, hit|
+          labels = (hit.nil? || ran.include?(one.event.record_id)) ? ["skip"] : hit.map { |index| @rule.label(index) }
+          labels.each { |label| counts[label] += 1 }
+          rows << row(one) if rows.size < PAGE && (show.nil? || labels.include?(show))
+        end
+      end
+
+      # @return [Set<Integer>] records for which "how often" is used up
+      def ran_already(facts, hits)
+        met = @rule.id ? facts.zip(hits).filter_map { |one, hit| one if hit } : []
+        return Set.new if met.empty?
+        if @rule.every_days
+          return @root.runs.records_within(@rule.id, met.map { |one| one.event.record_id }, @rule.every_days, @now)
+        end
+
+        keys = met.to_h { |one| [one.event.record_id, @rule.once_key(one)] }
+        taken = @root.runs.keys_taken(@rule.id, keys.values)
+        keys.select { |_, key| taken.include?(key) }.keys.to_set
+      end
+
+      def row(facts)
+        plan = plan(facts)
+        {
+          "id" => facts.event.record_id, "title" => facts.after["title"], "branches" => plan.branches,
+          "why" => plan.why, "failed" => false
+        }
+      rescue Core::Error => error
+        {
+          "id" => facts.event.record_id, "title" => facts.after["title"], "branches" => [], "why" => error.message,
+          "failed" => true
+        }
+      end
+
+      def plan(facts) = @rule.plan(facts, now: @now) { @rule.id && @root.runs.ran_lately?(@rule, facts) }
+    end
+  end
+end

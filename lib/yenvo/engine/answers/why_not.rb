@@ -1,0 +1,89 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Engine
+    # Works out from the journal why a rule did or did not run on an event of the past. Evaluation is deterministic, so
+    # skips need not be kept: the same core, asked about the same event, gives the same answer.
+    class WhyNot
+      # A rule that looked at an entry and did not run. entry: row of the journal; rule: Core::CompiledRule; plan:
+      # Core::Plan
+      Skip = Core::Value.define(:entry, :rule, :plan)
+
+      # @param root [Store::Root]
+      def initialize(root)
+        @root = root
+      end
+
+      # The skips among entries: rules in force at each, whose watched field was touched or record made, that did not
+      # run.
+      # @param entries [Array<Hash>] rows of the journal
+      # @param rule_id [Integer, nil] only of this rule
+      # @return [Array<Skip>]
+      def skips(entries, rule_id: nil)
+        ran =
+          @root.runs.of_entries(entries.map { |entry| entry[:id] })
+            .transform_values { |runs| runs.map { |run| run[:rule_id] } }
+        with_facts(entries) do |entry, facts, book|
+          candidates(book, facts.event, rule_id).reject { |rule| ran.fetch(entry[:id], []).include?(rule.id) }
+            .map { |rule| Skip.new(entry: entry, rule: rule, plan: plan(rule, facts)) }
+        end
+      end
+
+      # One rule and one event, whatever the rule watches.
+      # @return [Skip, nil] nil when the rule was not in force then; its plan may be a run
+      def one(entry, rule_id)
+        with_facts([entry]) do |row, facts, book|
+          rule = book.rules.find { |candidate| candidate.id == rule_id }
+          rule ? [Skip.new(entry: row, rule: rule, plan: plan(rule, facts))] : []
+        end.first
+      end
+
+      private
+
+      def with_facts(entries)
+        events = entries.map { |entry| @root.journal.event(entry) }
+        @epochs = entries.to_h { |entry| [entry[:id], entry[:epoch]] }
+        books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
+        needs =
+          events.zip(books)
+            .to_h { |event, book| [event.id, (book.needs(event.kind) + book.needs_before(event.kind)).uniq] }
+        facts =
+          @root.snapshots
+            .facts(events, desk: @root.desks.look(now: events.map(&:at).max || Time.at(0))) { |event| needs[event.id] }
+        entries.zip(facts, books).flat_map { |entry, seen, book| yield(entry, seen, book) }
+      end
+
+      def candidates(book, event, rule_id)
+        # A timer concerns its own rule alone.
+        if event.what == "timer_fired"
+          return book.matcher.watching(event).select { |rule| rule_id.nil? || rule.id == rule_id }
+        end
+
+        # What happens to tasks is told only of rules that watch tasks; there is too much of it.
+        about_task = Store::Journal::TASKS.include?(event.what)
+        if rule_id
+          return (
+            book.rules.select do |rule|
+              rule.id == rule_id && rule.kind.key == event.kind && rule.trigger.task? == about_task
+            end
+          )
+        end
+
+        book.matcher.watching(event)
+      end
+
+      def plan(rule, facts)
+        plan = rule.plan(facts, now: facts.event.at) { @root.runs.ran_before?(rule, facts) }
+        plan.run? ? fused(rule, facts, plan) : plan
+      rescue Core::Error => error
+        Core::Plan.skip(:failed, error.message)
+      end
+
+      def fused(rule, facts, plan)
+        epoch = @epochs && @epochs[facts.event.id]
+        blown = rule.rule.fuse && epoch && @root.fuses.kept_from(rule.id, {epoch: epoch})
+        blown ? Core::Plan.skip(:fuse, "Its fuse had blown: it #{blown[:why]}", plan.tests) : plan
+      end
+    end
+  end
+end

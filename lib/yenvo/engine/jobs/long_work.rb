@@ -1,0 +1,46 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Engine
+    # Long work is done bit by bit, each a transaction of its own, so that a job goes on where it was, whatever dies
+    # when:
+    # running a rule on all records that match, building the timers of a rule, a schedule that is for each record.
+    class LongWork
+      # @param root [Store::Root]
+      def initialize(root, log: SemanticLogger["Job"])
+        @root = root
+        @log = log
+        @kinds = {
+          "run_on_match" => RunningOnMatch.new(root), "timers" => BuildingTimers.new(root),
+          "schedule" => RunningOnSchedule.new(root)
+        }
+      end
+
+      # Does one bit of the next job.
+      # @param now [Time]
+      # @return [Integer] records looked at, 0 when there is no job
+      # @raise [Sequel::Error] when the database is away or others are in the way; any other error ends the job as
+      #   failed
+      def take(now:)
+        return 0 unless @root.jobs.under_way?
+
+        job = nil
+        @root.transaction do
+          job = @root.jobs.claim or next 0
+          rule = @root.rules.compiled([job[:version_id]])[job[:version_id]]
+          unless rule && @root.rules.find!(job[:rule_id])[:version_id] == job[:version_id]
+            next @root.jobs.stop(job[:id], now: now) && 1
+          end
+
+          [@kinds.fetch(job[:what]).bit(job, rule, now), 1].max
+        end
+      rescue Store::Breakage => error
+        raise unless job
+
+        @log.error("A job failed", {job: job[:id]}, error)
+        @root.jobs.stop(job[:id], now: now, state: "failed")
+        0
+      end
+    end
+  end
+end

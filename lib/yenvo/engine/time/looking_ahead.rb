@@ -1,0 +1,140 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Engine
+    # Gathers what is known of a record, and has the core carry it forward. Writes nothing.
+    class LookingAhead
+      MOST_TASKS = 1_000
+
+      # @param root [Store::Root]
+      # @param now [Time]
+      def initialize(root, now:)
+        @root = root
+        @now = now
+      end
+
+      # @param record_id [Integer]
+      # @param days [Integer]
+      # @param change [Hash{String => Object}, nil] what the record is thought to become now, plain
+      # @param who [String, nil] who is thought to change it
+      # @return [Core::Ahead::Result]
+      # @raise [Store::NotFound]
+      def on(record_id, days:, change: nil, who: nil)
+        gather(record_id)
+        Core::Ahead.new(@rules, @start, @root.schema, now: @now).run(
+          till: @now + (days * 86_400), change: change, who: who
+        )
+      end
+
+      # The same as it is and as it would be, from one look at the record.
+      # @return [Array(Core::Ahead::Result, Core::Ahead::Result)]
+      def compared(record_id, days:, change:, who:)
+        gather(record_id)
+        till = @now + (days * 86_400)
+        [nil, change].map do |one|
+          Core::Ahead.new(@rules, @start, @root.schema, now: @now).run(till: till, change: one, who: who)
+        end
+      end
+
+      # How many rules in force watch the kind.
+      # @return [Integer]
+      attr_reader :watching
+
+      private
+
+      def gather(record_id)
+        row = @root.records.row!(record_id)
+        @epoch = @root.epoch
+        book = @root.rules.book(@epoch)
+        on = book.rules.map(&:id).to_set
+        timed = @root.rules.timed(@epoch)
+        calendars =
+          timed.rules.select do |rule|
+            rule.timing.per == :rule && !rule.timing.once? && rule.kind.key == row[:kind] && on.include?(rule.id)
+          end
+        @rules =
+          Core::Ahead::Rules.new(
+            matcher: book.matcher, before: book.before(row[:kind]),
+            timed: timed.of(row[:kind]).select { |rule| on.include?(rule.id) }, calendars: calendars
+          )
+        @watching = book.rules.count { |rule| rule.kind.key == row[:kind] }
+        @start = start(row, book, on)
+      end
+
+      def start(row, book, on)
+        image = Store::Image.of(row)
+        tasks = @root.db[:tasks].where(record_id: row[:id]).order(:id).limit(MOST_TASKS).all
+        copies = @root.copies.running_on(row[:id])
+        timers = timers(row, on)
+        facts = facts(image, row[:kind], book, timers, copies)
+        Core::Ahead::Start.new(
+          image: image, kind: row[:kind], linked: facts.linked, related: facts.related, desk: facts.desk,
+          tasks: tasks.map { |task| task(task, copies) }, copies: copies.map { |copy| copy.except(:id) },
+          timers: timers, taken: @root.runs.once_keys(row[:id]), ran: ran(book, row),
+          queue_teams: @root.people.queues.to_h { |queue| [queue[:key], queue[:team]] }
+        )
+      end
+
+      def facts(image, kind, book, timers, copies)
+        event = Core::Event.look(kind, image, at: @now)
+        later =
+          timers.map { |timer| timer[:rule] }.uniq
+            .flat_map do |rule|
+              rule.needs_to_plan + rule.later.grep(Core::Actions::Wait).flat_map(&:needs_to_wait) +
+                (rule.timing&.needs || [])
+            end
+        needs = [
+          *book.needs(kind), *book.needs_before(kind),
+          *@rules.timed.flat_map { |rule| rule.timing.needs + rule.needs_to_plan }, *later,
+          *copies.flat_map { |copy| copy[:kit].needs }
+        ].uniq
+        @root.snapshots.facts([event], desk: @root.desks.look(now: @now)) { needs }.first
+      end
+
+      def task(row, copies)
+        {
+          image: @root.tasks.seen(row, @now), due_at: row[:due_on] && row[:due_at], late_noted: row[:late_noted],
+          made_at: row[:made_at], copy: copies.index { |copy| copy[:id] == row[:copy_id] }, kit_task: row[:kit_task],
+          redated: row[:redated]
+        }
+      end
+
+      def timers(row, on)
+        rows = @root.timers.about(row[:id]).select { |timer| on.include?(timer[:rule_id]) }
+        compiled =
+          @root.rules.compiled(
+            rows.select { |timer| Store::Timers::OF_RUNS.include?(timer[:purpose]) }.map { |timer| timer[:version_id] }
+          )
+        rows
+          .filter_map do |timer|
+            rule =
+              (
+                if Store::Timers::OF_RUNS.include?(timer[:purpose])
+                  compiled[timer[:version_id]]
+                else
+                  @rules.timed.find { |one| one.id == timer[:rule_id] }
+                end
+              )
+            data = timer[:data] && JSON.parse(timer[:data])
+            rule &&
+              {
+                purpose: timer[:purpose], rule: rule, task: timer[:task_id].zero? ? nil : timer[:task_id],
+                due: timer[:due_at], look: timer[:look], since: timer[:since], fired_for: timer[:fired_for],
+                branch: timer[:branch], action: timer[:action], step: timer[:step], depth: timer[:depth], run: nil,
+                before: data && data["before"], origin: data&.slice(*Firing::ORIGIN)
+              }
+          end
+          .sort_by { |timer| timer[:due] || Time.at(0) }
+      end
+
+      def ran(book, row)
+        paced = book.rules.select { |rule| rule.every_days && rule.kind.key == row[:kind] }
+        return {} if paced.empty?
+
+        @root.runs
+          .event_times(paced.map { |rule| [rule.id, row[:id]] }, since: @now - (paced.map(&:every_days).max * 86_400))
+          .group_by(&:first).transform_values { |rows| rows.map(&:last) }
+      end
+    end
+  end
+end

@@ -1,0 +1,77 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # What happened to a record, newest first, as sentences in pieces.
+    class History < Part
+      PAGE = 40
+
+      # @param before [Integer, nil] number of an entry to go on from
+      # @return [Array<Hash>] id, at, who, what, changes (label, from, to), detail, run, runs
+      def of_record(id, before: nil, limit: PAGE)
+        found = db[:journal].where(record_id: id).reverse(:id).limit(limit)
+        found = found.where { Sequel[:id] < before } if before
+        present(found.all)
+      end
+
+      # @return [Array<Hash>] the steps of a task
+      def of_task(id, limit: PAGE) = present(db[:journal].where(task_id: id).reverse(:id).limit(limit).all)
+
+      # @param rows [Array<Hash>] of the journal
+      # @return [Array<Hash>] plain values for people
+      def present(rows)
+        schema = root.schema
+        images = rows.map { |row| [load(row[:before]), load(row[:after])] }
+        titles = root.records.titles(linked_ids(rows, images, schema)).transform_values { |row| row[:title] }
+        runs = root.runs.of_entries(rows.map { |row| row[:id] })
+        rows.zip(images)
+          .map { |row, (before, after)| entry(row, before, after, schema, titles, runs.fetch(row[:id], [])) }
+      end
+
+      private
+
+      def entry(row, before, after, schema, titles, runs)
+        {
+          "id" => row[:id], "at" => Core::Reading.moment(row[:at]), "who" => row[:who], "what" => row[:what],
+          "task_id" => row[:task_id], "record_id" => row[:record_id], "run" => row[:cause_run],
+          "rule" => row[:cause_rule], "detail" => said(row),
+          "changes" => (before && after) ? changes(row, before, after, schema, titles) : [], "runs" =>
+            runs.map do |run|
+              {"id" => run[:id], "rule_id" => run[:rule_id], "state" => run[:state], "branches" => run[:branches]}
+            end
+        }
+      end
+
+      # Of a timer only what people read of it: what a wait remembers is for the worker.
+      def said(row)
+        detail = load(row[:detail]) || {}
+        if row[:what] == "timer_fired"
+          detail.slice("rule", "name", "timer", "due", "late").merge("title" => detail.dig("task", "title")).compact
+        else
+          detail
+        end
+      end
+
+      def changes(row, before, after, schema, titles)
+        type = schema.kind(row[:kind])
+        keys = (before.keys | after.keys) - Core::Schema::Kind::KEPT_BY_YENVO
+        keys.select { |key| before[key] != after[key] && type&.field(key) }
+          .map do |key|
+            field = type.field(key)
+            {
+              "field" => key, "label" => field.label, "from" => Core::Show.value(field, before[key], schema, titles),
+              "to" => Core::Show.value(field, after[key], schema, titles)
+            }
+          end
+      end
+
+      def linked_ids(rows, images, schema)
+        rows.zip(images).flat_map do |row, pair|
+          type = schema.kind(row[:kind]) or next []
+          fields = type.fields.each_value.select { |field| field.type == "link" }
+          pair.compact.flat_map { |image| fields.map { |field| image[field.key] } }
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,161 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # All that happened, append-only; and the queue of what the worker has yet to look at.
+    class Journal < Part
+      # What rules can watch.
+      TASKS = %w[task_made task_changed task_done task_dropped task_late].freeze
+      WATCHED = [
+        "record_made", "record_changed", "linked", "put_on_list", "interaction_logged", "note_edited", "started",
+        "timer_fired", *TASKS
+      ].freeze
+      # What waits for the worker when it is added.
+      QUEUED = [*WATCHED, "record_restored"].freeze
+
+      # Who and what is behind an entry. who: key of a person or nil for Yenvo; at: Time;
+      # run, rule: ids of the run that caused it and its rule, or nil; depth: links of the chain that led here.
+      Cause = Core::Value.define(:who, :at, :run, :rule, :depth) do
+        def self.person(who, at) = new(who: who, at: at, run: nil, rule: nil, depth: 0)
+
+        # Yenvo itself, without a rule.
+        def self.house(at, depth: 0) = new(who: nil, at: at, run: nil, rule: nil, depth: depth)
+
+        # @param run [Integer]
+        # @param outcome [Runs::Outcome]
+        def self.of_run(run, outcome, at) =
+          new(who: nil, at: at, run: run, rule: outcome.rule.id, depth: outcome.entry[:depth] + 1)
+      end
+
+      # Adds an entry, in the caller's transaction.
+      # @return [Integer] its number
+      def add(what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil)
+        id =
+          insert_all(
+            :journal,
+            [
+              row(
+                what, cause, record_id: record_id, kind: kind, task_id: task_id, before: before, after: after,
+                detail: detail
+              )
+            ]
+          )[0]
+        db[:waiting].insert(entry_id: id, record_id: record_id) if record_id && QUEUED.include?(what)
+        id
+      end
+
+      # Adds many entries about tasks at one go. They wait for the worker only where a rule in force, or a kit, looks at
+      # such.
+      def add_all(rows)
+        return [] if rows.empty?
+
+        now = root.epoch
+        ids = insert_all(:journal, rows.map { |what, cause, given| row(what, cause, epoch: now, **given) })
+        matcher = root.rules.book(now).matcher
+        timed = root.rules.timed(now)
+        watched =
+          rows.zip(ids)
+            .filter_map do |(what, _, given), id|
+              if given[:record_id] && (matcher.watches?(given[:kind], "task", what) || timed.hears?(given[:kind], what))
+                {entry_id: id, record_id: given[:record_id]}
+              end
+            end
+        db[:waiting].multi_insert(watched)
+        ids
+      end
+
+      # Adds entries of timers that fire, and leaves them to whoever settles them.
+      # @param rows [Array<Array(Cause, Hash)>] each with the columns record_id, kind, task_id, before and detail
+      # @return [Array<Hash>] rows as they stand in the journal, without their texts read back
+      def add_fired(rows)
+        return [] if rows.empty?
+
+        now = root.epoch
+        plain = rows.map { |cause, given| row("timer_fired", cause, epoch: now, **given) }
+        insert_all(:journal, plain).zip(plain).map { |id, columns| columns.merge(id: id) }
+      end
+
+      # @return [Core::Event]
+      def event(row)
+        Core::Event.new(
+          id: row[:id], what: row[:what], kind: row[:kind], record_id: row[:record_id], before: load(row[:before]),
+          after: load(row[:after]), who: row[:who], at: row[:at], depth: row[:depth], cause_rule: row[:cause_rule],
+          detail: load(row[:detail])
+        )
+      end
+
+      # @param ids [Array<Integer>]
+      # @return [Array<Hash>] in order
+      def entries(ids) = db[:journal].where(id: ids).order(:id).all
+
+      # @return [Hash]
+      # @raise [NotFound]
+      def find!(id) = db[:journal].where(id: id).first || raise(NotFound, "There is no entry #{id} in the journal.")
+
+      # @param record [Integer, nil] of this record
+      # @param kind [String, nil] of records of this kind
+      # @param from, till [Time, nil]
+      # @param before [Integer, nil] number to go on from
+      # @return [Array<Hash>] entries that rules can watch, newest first
+      def watched(record: nil, kind: nil, from: nil, till: nil, before: nil, limit: 100)
+        found = db.from(watched_by(record, kind)).where(what: WATCHED).reverse(:id).limit(limit)
+        found = found.where(record_id: record) if record
+        found = found.where(kind: kind) if kind
+        found = found.where { Sequel[:id] < before } if before
+        found = found.where { Sequel[:at] < till } if till
+        from ? found.where(Sequel[:at] >= from).all : found.all
+      end
+
+      KITS = %w[kit_begun kit_dated kit_passed kit_stopped kit_moved_on kit_done kit_stuck].freeze
+
+      # @return [Array<Hash>] what kits in use on a record did, newest first
+      def of_kits(record_id, from: nil, limit: 50)
+        found = db[:journal].where(record_id: record_id, what: KITS).reverse(:id).limit(limit)
+        from ? found.where(Sequel[:at] >= from).all : found.all
+      end
+
+      # @return [Array<Hash>] what a run caused
+      def caused_by(run_id, limit: 200) = db[:journal].where(cause_run: run_id).order(:id).limit(limit).all
+
+      # @return [Hash] an entry that rules can watch
+      # @raise [NotFound]
+      def find_watched!(id)
+        entry = find!(id)
+        if WATCHED.include?(entry[:what])
+          entry
+        else
+          raise(NotFound, "Entry #{id} is one that no rule watches; ask about something that happened to a record.")
+        end
+      end
+
+      # @return [Hash, nil] the image of a record when it had this version
+      def image_at_version(record_id, version)
+        load(
+          db[:journal].where(record_id: record_id, record_version: version).exclude(after: nil).reverse(:id).get(:after)
+        )
+      end
+
+      private
+
+      # Of a kind to which little happens the newest entries are far apart; left alone, MariaDB would go back through
+      # all.
+      def watched_by(record, kind)
+        return :journal unless record || kind
+
+        Sequel.lit("`journal` FORCE INDEX (`#{record ? "journal_of_record" : "journal_of_kind"}`)")
+      end
+
+      # The epoch is asked for before the insert: a subquery within it would wait for publications that are under way.
+      # One that comes between is one that came after the entry.
+      def row(
+        what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil, epoch: root.epoch
+      )
+        {
+          what: what, record_id: record_id, kind: kind, task_id: task_id, who: cause.who, cause_run: cause.run,
+          cause_rule: cause.rule, depth: cause.depth, epoch: epoch, record_version: after && after["version"],
+          at: cause.at, before: dump(before), after: dump(after), detail: dump(detail)
+        }
+      end
+    end
+  end
+end

@@ -1,0 +1,110 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Kits: their drafts and versions. What is published is part of the set-up, so that rules can be tied to it.
+    class Kits < Part
+      include Drafted
+
+      def table = :kits
+      def versions_table = :kit_versions
+      def owner_column = :kit_id
+      def noun = "kit"
+      def read_body(plain) = Core::Kits::KitReader.read!(plain)
+
+      # @param kit [Core::Kits::Kit]
+      # @return [Hash] the row of the new draft
+      def make(kit, cause:) = root.transaction { find!(insert_draft(kit, cause)) }
+
+      # Makes a version that never changes. Copies in use keep theirs.
+      # @param stamp [Integer, nil] of the draft that the publisher saw
+      # @return [Hash] the version
+      # @raise [Core::InvalidRule] when the checks find something
+      # @raise [Conflict] when somebody else wrote in the meantime
+      def publish(id, kit, cause:, stamp: nil)
+        problems = Core::Kits::Checks.look(kit, root.schema, key: find!(id)[:key])[0]
+        raise Core::InvalidRule.new(problems) if problems.any?
+
+        root.transaction do
+          row = lock(id, stamp)
+          version, _ = insert_version(id, kit, cause)
+          db[:kits].where(id: id).update(
+            version_id: version, retired: false, name: kit.name, kind: kit.kind, draft: nil,
+            draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil
+          )
+          root.setup_store.changed(who: cause.who, now: cause.at)
+          db[:kit_versions].where(id: version).first
+        end
+      end
+
+      # Takes a kit out of use: no rule and nobody can begin it any more. Copies in use go on.
+      # @param retired [Boolean]
+      # @raise [Refused] while published rules or kits use it
+      def retire(id, retired, cause:)
+        row = find!(id)
+        users = retired ? used_by(row[:key]) : []
+        if users.any?
+          raise Refused.at(
+                  "kit" =>
+                    "“#{row[:name]}” is used by #{users.map { |one| "“#{one[:name]}”" }.join(", ")}. Take it out " \
+                    "there first."
+                )
+        end
+
+        root.transaction do
+          db[:kits].where(id: id).update(retired: retired)
+          root.setup_store.changed(who: cause.who, now: cause.at)
+        end
+      end
+
+      # @return [Array<Hash>] what uses a kit, draft or published: what ("rule" or "kit"), id, name, state
+      def used_by(key)
+        rows = root.rules.all
+        written = root.rules.drafts_of(rows)
+        rules =
+          rows.select do |row|
+            written[row[:id]].rows.flatten.any? { |action| action.name == "kit" && action.settings["kit"] == key }
+          end
+        others = all
+        written = drafts_of(others)
+        kits = others.select { |row| written[row[:id]].tasks.any? { |task| task.opens&.kit == key } }
+        rules.map { |row| {what: "rule", **row.slice(:id, :name, :state)} } +
+          kits.map { |row| {what: "kit", **row.slice(:id, :name), state: row[:version_id] ? "on" : "draft"} }
+      end
+
+      # @return [Array<Hash>] key, id, version_id and number of the published ones
+      def published_rows
+        db[:kits].where(retired: false).exclude(version_id: nil).join(:kit_versions, id: :version_id)
+          .select(Sequel[:kits][:key], Sequel[:kits][:id], :version_id, :number).order(Sequel[:kits][:position]).all
+      end
+
+      # @param rows [Array<Hash{String => Object}>] as of +published_rows+, of now or of the past
+      # @return [Array<Core::Kits::Book::Entry>]
+      def entries(rows)
+        bodies =
+          rows.empty? ? {} : db[:kit_versions].where(id: rows.map { |row| row["version_id"] }).select_hash(:id, :body)
+        rows.filter_map do |row|
+          (text = bodies[row["version_id"]]) &&
+            Core::Kits::Book::Entry.new(**row.transform_keys(&:to_sym), kit: read_body(load(text)))
+        end
+      end
+
+      # @return [Core::Kits::CompiledKit, nil] any version, of now or of the past; nil when it no longer fits the schema
+      def compiled(version_id)
+        schema = root.schema
+        @compiled = {} unless @compiled_for.equal?(schema)
+        @compiled_for = schema
+        @compiled.fetch(version_id) do
+          row =
+            db[:kit_versions].where(Sequel[:kit_versions][:id] => version_id).join(:kits, id: :kit_id)
+              .select(:kit_id, :number, :body, Sequel[:kits][:key]).first
+          @compiled[version_id] = row &&
+            Core::Kits::CompiledKit.bind(
+              read_body(load(row[:body])), schema, id: row[:kit_id], key: row[:key], version_id: version_id,
+              number: row[:number]
+            )[0]
+        end
+      end
+    end
+  end
+end

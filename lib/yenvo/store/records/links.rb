@@ -1,0 +1,123 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Which record leads to which: link fields (kept in step with the fields) and plain links that people draw.
+    class Links < Part
+      # Keeps the rows of link fields in step with a record, and tells the records to which it leads now.
+      # @param entry [Integer] number of the entry that made or changed it
+      # @param cause [Journal::Cause]
+      def follow(type, before, after, entry, cause)
+        type.fields.each_value do |field|
+          next if field.type != "link" || before[field.key] == after[field.key]
+
+          drop(after["id"], field.key, entry) if before[field.key]
+          next unless after[field.key]
+
+          db[:links].insert(record_id: after["id"], field: field.key, target_id: after[field.key], entry_id: entry)
+          tell(type, field, after, cause)
+        end
+      end
+
+      # All links of a record that is taken away.
+      def drop_all(record_id, entry) =
+        db[:links].where(record_id: record_id).exclude(field: "").select_map(:field)
+          .each { |field| drop(record_id, field, entry) }
+
+      # Draws a plain link between two records; one that is there already stays.
+      # @raise [Refused]
+      def add(one_id, other_id, cause:)
+        raise Refused.at("target" => "A record cannot be linked to itself; choose another.") if one_id == other_id
+
+        root.transaction do
+          rows = [one_id, other_id].sort.to_h { |id| [id, root.records.lock(id)] }
+          drawn = db[:links].insert_ignore.insert_sql(record_id: one_id, field: "", target_id: other_id)
+          next if db[:links].with_sql_update(drawn).zero?
+
+          linked(rows[one_id], rows[other_id], cause)
+          linked(rows[other_id], rows[one_id], cause)
+        end
+      end
+
+      # Takes a plain link away again; link fields are emptied on the record instead.
+      # @raise [NotFound]
+      def remove(one_id, other_id, cause:)
+        root.transaction do
+          rows = [one_id, other_id].sort.to_h { |id| [id, root.records.lock(id)] }
+          gone =
+            db[:links]
+              .where(Sequel.|({record_id: one_id, target_id: other_id}, {record_id: other_id, target_id: one_id}))
+              .where(field: "").delete
+          if gone.zero?
+            raise NotFound,
+              "These two are not linked by hand; the link may be gone already, or it is a field of one of them."
+          end
+
+          rows.each_value
+            .zip(rows.values.reverse) do |row, other|
+              root.journal.add(
+                "unlinked", cause, record_id: row[:id], kind: row[:kind],
+                detail: {"record" => other[:id], "kind" => other[:kind], "title" => other[:title]}
+              )
+            end
+        end
+      end
+
+      PAGE = 50
+
+      # @param after [Integer, nil] id to go on from
+      # @return [Array<Hash>] records that lead to this one or that are plainly linked with it: id, title, kind, stage,
+      #   field
+      def around(id, after: nil, limit: PAGE)
+        at = Sequel[:records]
+        sides(id)
+          .flat_map do |links, way|
+            found =
+              links.join(:records, id: way).select(at[:id], :title, :kind, :stage, :field).order(at[:id], :field)
+                .limit(limit)
+            (after ? found.where { at[:id] > after } : found).all
+          end
+          .uniq { |row| row.values_at(:id, :field) }.sort_by { |row| row.values_at(:id, :field) }.first(limit)
+      end
+
+      # @return [Integer] how many those are
+      def count_around(id) = sides(id).sum { |links, _| links.count }
+
+      private
+
+      def sides(id) =
+        [[db[:links].where(target_id: id), :record_id], [db[:links].where(record_id: id, field: ""), :target_id]]
+
+      def drop(record_id, field, entry)
+        db[:links].where(record_id: record_id, field: field).select_map(%i[target_id entry_id])
+          .each do |target, from|
+            db[:past_links].insert(
+              record_id: record_id, field: field, target_id: target, from_entry: from, to_entry: entry
+            )
+          end
+        db[:links].where(record_id: record_id, field: field).delete
+      end
+
+      # What is linked to a record by a field of the other is an event of this one; for the entry of a list, it was put
+      # on it.
+      def tell(type, field, after, cause)
+        target = root.records.row!(after[field.key])
+        image = Image.of(target)
+        what = (type.list && field.key == Core::Schema::Kind::ABOUT) ? "put_on_list" : "linked"
+        detail = {"record" => after["id"], "kind" => type.key, "title" => after["title"], "field" => field.key}
+        detail["list"] = type.list if what == "put_on_list"
+        root.journal.add(
+          what, cause, record_id: target[:id], kind: target[:kind], before: image, after: image, detail: detail
+        )
+      end
+
+      def linked(row, other, cause)
+        image = Image.of(row)
+        root.journal.add(
+          "linked", cause, record_id: row[:id], kind: row[:kind], before: image, after: image,
+          detail: {"record" => other[:id], "kind" => other[:kind], "title" => other[:title]}
+        )
+      end
+    end
+  end
+end

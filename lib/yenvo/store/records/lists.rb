@@ -1,0 +1,320 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Pages through the records of a kind: sorted by any field, filtered by choices and persons, searched by the words
+    # of titles. Paged by key, so that the thousandth page costs what the first does.
+    class Lists < Part
+      PAGE = 50
+      FEW = 2_000
+
+      # What a list asks for. filters: Hash of field key to Array of plain values ("" for empty); search: String or nil;
+      # sort: field key; down: true for largest first; after: Hash as returned in next, or nil;
+      # now: Time, for worked-out fields that depend on the day; ranges: Hash of field key to Array of the least and the
+      # greatest plain value (either may be nil), for numbers and dates.
+      Query = Core::Value.define(:kind, :filters, :search, :sort, :down, :after, :limit, now: nil, ranges: nil)
+
+      # @param query [Query]
+      # @return [Hash] rows: images in order; next: where to go on, nil at the end
+      # @raise [Refused]
+      def page(query)
+        type = root.schema.kind(query.kind) || raise(NotFound, "There is no kind of record #{query.kind.inspect}.")
+        check(type, query)
+        query = shifted(type, query)
+        ids, more = (query.sort == "changed") ? by_change(type, query) : by_index(type, query)
+        images =
+          db[:records].select(*Image::COLUMNS).where(id: ids.map { |row| row[:id] }).all
+            .to_h { |row| [row[:id], Image.of(row)] }
+        {rows: ids.filter_map { |row| images[row[:id]] }, next: more ? place(ids.last) : nil}
+      end
+
+      # @param limit [Integer] counting stops there, since nobody reads beyond
+      # @return [Integer] how many records match
+      def count(query, limit: 10_000)
+        type = root.schema.kind!(query.kind)
+        query = shifted(type, query)
+        db.from(narrow(base(type.key), type, query, few: limit).select(Sequel[:records][:id]).limit(limit + 1)).count
+      end
+
+      # Finds records of any kind by the words of their titles, for going to one.
+      # @return [Array<Hash>] id, title, kind, stage
+      def find(text, kinds: nil, limit: 12)
+        words = RecordIndex.words(text)
+        return [] if words.empty?
+
+        kinds ||= root.schema.kinds.keys
+        ids =
+          kinds.flat_map do |kind|
+            found =
+              db[:record_index].where(kind: kind, field: RecordIndex::WORDS, empty: false, num: 0).where(
+                starts(words[0])
+              )
+            words.drop(1)
+              .each do |word|
+                found =
+                  found.where(
+                    indexed_words(kind, word).where(record_id: Sequel[:record_index][:record_id]).select(1).exists
+                  )
+              end
+            found.order(:word).limit(limit).select_map(:record_id)
+          end
+        db[:records].where(id: ids.uniq).select(:id, :title, :kind, :stage, :changed_at).reverse(:changed_at)
+          .limit(limit).all
+      end
+
+      # Records of a kind, newest change first, for going through many.
+      # @param pins [Hash{String => Array}] fields and the values to one of which each must be equal
+      # @param after [Hash, nil] "changed" and "id" of the last one seen
+      # @param filters [Hash] as in a Query
+      # @return [Array<Hash>] images
+      def newest(kind, pins, after:, limit:, filters: {}, search: nil, now: nil)
+        type = root.schema.kind!(kind)
+        query =
+          Query.new(
+            kind: kind, filters: pins, search: search, now: now, sort: "changed", down: true,
+            after: after && {"value" => after["changed"], "id" => after["id"]}, limit: limit
+          )
+        check(type, query.with(filters: filters))
+        found = narrow(base(kind), type, query)
+        found = narrow(found, type, shifted(type, query.with(filters: filters, search: nil))) if filters.any?
+        if query.after
+          found =
+            found.where(beyond(query, Sequel[:records][:changed_at], Time.iso8601(query.after["value"])))
+        end
+        found.order(*directed(true, Sequel[:records][:changed_at], Sequel[:records][:id])).limit(limit)
+          .select(*Image::COLUMNS).map { |row| Image.of(row) }
+      end
+
+      INDEXED_AT_ONCE = 1_000
+      private_constant :INDEXED_AT_ONCE
+
+      # Indexes a field of all records of a kind anew, bit by bit, each a transaction of its own.
+      # @param field [Core::Schema::Field]
+      def index_field(kind, field)
+        return if field.worked_out?
+
+        last = 0
+        until (ids = root.records.ids_of(kind, after: last, limit: INDEXED_AT_ONCE)).empty?
+          root.transaction do
+            rows =
+              root.records.held(ids).values
+                .flat_map { |image| RecordIndex.rows(field, image[field.key]).map { |row| [kind, image["id"], *row] } }
+            db[:record_index].where(kind: kind, field: field.key, record_id: ids).delete
+            db[:record_index].import(RecordIndex::COLUMNS, rows)
+          end
+          last = ids.last
+        end
+      end
+
+      # Left alone, MariaDB goes through the whole range for each record.
+      OF_RECORD = Sequel.lit("`record_index` AS `found` FORCE INDEX (`record_index_of_record`)")
+      private_constant :OF_RECORD
+
+      private
+
+      # Sliding fields stand in the index less the number of the day, so their values are looked for like that.
+      def shifted(type, query)
+        return query unless query.now
+
+        filters = query.filters.to_h do |key, values|
+          shift = (field = type.field(key)) ? root.worked_out.shift(type, field, query.now) : 0
+          [key, if shift.zero?
+                  values
+                else
+                  values.map { |value| (value == "") ? value : (value.to_f - shift).to_s }
+                end]
+        end
+        ranges = (query.ranges || {}).to_h do |key, ends|
+          shift = (field = type.field(key)) ? root.worked_out.shift(type, field, query.now) : 0
+          [key, shift.zero? ? ends : ends.map { |value| value && value - shift }]
+        end
+        query.with(filters: filters, ranges: ranges)
+      end
+
+      def check(type, query)
+        unless type.field(query.sort)
+          raise Refused.at("sort" => "There is no field #{Core::Show.quoted(query.sort)} to sort by.")
+        end
+
+        (query.ranges || {}).each_key do |key|
+          field = type.field(key)
+          fits = field && key != "changed" && (field.numeric? || field.dated?)
+          raise Refused.at(key => "There is no number or date #{Core::Show.quoted(key)} to filter by.") unless fits
+        end
+        query.filters.each { |key, values| check_filter(type, key, values) }
+      end
+
+      def check_filter(type, key, values)
+        field = type.field(key)
+        raise Refused.at(key => "There is no field #{Core::Show.quoted(key)} to filter by.") unless field
+        return unless by_number?(field)
+
+        wrong = values.find { |value| value != "" && !NUMBER.match?(value) }
+        raise Refused.at(key => "#{field.label} is filtered by a number; #{wrong[0, 60].inspect} is none.") if wrong
+      end
+
+      # A number as it stands in an address, of a size that the index holds.
+      NUMBER = /\A-?\d{1,15}(\.\d{1,15})?\z/
+      private_constant :NUMBER
+
+      def by_number?(field) = field.numeric? || field.type == "link"
+
+      def base(kind) = db[:records].where(Sequel[:records][:kind] => kind)
+
+      # Stage and owner stand in the table itself; all else is looked up in the index.
+      def narrow(found, type, query, few: FEW)
+        query.filters.each do |key, values|
+          found =
+            found.where(
+              (
+                if %w[stage owner].include?(key)
+                  stands(key, values)
+                else
+                  among(indexed_values(type, type.field(key), values), few)
+                end
+              )
+            )
+        end
+        (query.ranges || {}).each do |key, ends|
+          found =
+            found.where(
+              among(
+                indexed_range(type, type.field(key), ends), few,
+                of_one: indexed_range(type, type.field(key), ends, from: OF_RECORD)
+              )
+            )
+        end
+        words = RecordIndex.words(query.search)
+        # Signs alone are no words, and no title has them.
+        return found.where(false) if words.empty? && !query.search.to_s.strip.empty?
+
+        words.inject(found) { |narrower, word| narrower.where(among(indexed_words(type.key, word), few)) }
+      end
+
+      def stands(key, values)
+        column = Sequel[:records][key.to_sym]
+        blank, filled = values.partition { |value| value == "" }
+        blank.any? ? Sequel.|({column => filled}, {column => nil}) : {column => filled}
+      end
+
+      # What few records have is fetched and looked up by number; what many have is asked of each record in the order
+      # of the list, of which only a page is needed.
+      # @param of_one [Sequel::Dataset] the same rows, found by their record
+      def among(rows, few, of_one: rows)
+        ids = rows.limit(few + 1).select_map(:record_id)
+        if ids.size <= few
+          {Sequel[:records][:id] => ids.uniq}
+        else
+          of_one.where(record_id: Sequel[:records][:id]).select(1).exists
+        end
+      end
+
+      def indexed_values(type, field, values)
+        blank, filled = values.partition { |value| value == "" }
+        test =
+          (
+            if by_number?(field)
+              {empty: false, num: filled.map(&:to_f)}
+            else
+              {empty: false, num: 0, word: filled.map { |value| value.downcase[0, RecordIndex::WORD] }}
+            end
+          )
+        rows = db.from(Sequel[:record_index].as(:found)).where(kind: type.key, field: field.key)
+        rows.where(blank.any? ? Sequel.|(test, {empty: true}) : test)
+      end
+
+      # Filled-in values from one to another; a day given as the end of moments is meant to its end.
+      def indexed_range(type, field, ends, from: Sequel[:record_index].as(:found))
+        column = Sequel[field.numeric? ? :num : :word]
+        rows = db.from(from).where(kind: type.key, field: field.key, empty: false)
+        rows = rows.where(num: 0) unless field.numeric?
+        rows = rows.where(column >= ends[0]) if ends[0]
+        if ends[1]
+          rows.where(column <= (field.numeric? ? ends[1] : "#{ends[1].downcase}~"))
+        else
+          rows
+        end
+      end
+
+      def indexed_words(kind, word)
+        db.from(Sequel[:record_index].as(:found)).where(kind: kind, field: RecordIndex::WORDS, empty: false, num: 0)
+          .where(starts(word))
+      end
+
+      def starts(word) = Sequel.ilike(:word, "#{db.dataset.escape_like(word)}%")
+
+      def by_change(type, query)
+        found = narrow(base(type.key), type, query).select(Sequel[:records][:id], CHANGED)
+        found = found.order(*directed(query.down, Sequel[:records][:changed_at], Sequel[:records][:id]))
+        if query.after
+          found =
+            found.where(beyond(query, Sequel[:records][:changed_at], Time.iso8601(query.after["value"])))
+        end
+        cut(found.limit(query.limit + 1).all, query.limit)
+      end
+
+      CHANGED = Sequel.function(:date_format, Sequel[:records][:changed_at], Image::STAMP).as(:value)
+      private_constant :CHANGED
+
+      def beyond(query, column, value)
+        id = Sequel[:records][:id]
+        if query.down
+          ((column < value) | (Sequel.expr(column => value) & (id < query.after["id"])))
+        else
+          ((column > value) | (Sequel.expr(column => value) & (id > query.after["id"])))
+        end
+      end
+
+      def directed(down, *columns) = columns.map { |column| down ? Sequel.desc(column) : Sequel.asc(column) }
+
+      # Filled-in values first, whichever way they run; then the empty ones.
+      def by_index(type, query)
+        field = type.field(query.sort)
+        column = by_number?(field) ? :num : :word
+        rows = (query.after && query.after["empty"]) ? [] : indexed(type, field, query, false, column, query.limit + 1)
+        rows += indexed(type, field, query, true, column, query.limit + 1 - rows.size) if rows.size <= query.limit
+        cut(rows, query.limit)
+      end
+
+      def indexed(type, field, query, empty, column, limit)
+        at = Sequel[:record_index]
+        found = db[:record_index].where(at[:kind] => type.key, at[:field] => field.key, at[:empty] => empty)
+        found = found.where(at[:num] => 0) if column == :word
+        # Where no range is narrow, the order of the list is gone along until a page is full; MariaDB would sort all
+        # that match.
+        if narrowed?(query)
+          found =
+            found.join_table(wide_ranges?(type, query) ? :straight : :inner, :records, id: at[:record_id])
+        end
+        found = narrow(found, type, query) if narrowed?(query)
+        found = resume(found, query, at, column) if query.after && query.after["empty"] == empty
+        found.order(*directed(query.down, at[:num], at[:word], at[:record_id])).limit(limit)
+          .select(at[:record_id].as(:id), at[column].as(:value), at[:empty]).all
+      end
+
+      def wide_ranges?(type, query)
+        query.ranges&.any? &&
+          query.ranges.all? do |key, ends|
+            indexed_range(type, type.field(key), ends).limit(FEW + 1).select_map(:record_id).size > FEW
+          end
+      end
+
+      def narrowed?(query) = query.filters.any? || query.search || query.ranges&.any?
+
+      def resume(found, query, at, column)
+        value = query.after["value"]
+        id = query.after["id"]
+        value_column = at[column]
+        if query.down
+          found.where(value_column <= value).where((value_column < value) | (at[:record_id] < id))
+        else
+          found.where(value_column >= value).where((value_column > value) | (at[:record_id] > id))
+        end
+      end
+
+      def cut(rows, limit) = [rows.first(limit), rows.size > limit]
+
+      def place(row) = {"id" => row[:id], "value" => row[:value], "empty" => row[:empty] || false}
+    end
+  end
+end

@@ -1,0 +1,48 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Keeps the table by which lists are sorted, filtered and searched in step with a record. Only what differs is
+    # written.
+    class RecordIndex < Part
+      WORD = 64
+      NOT_INDEXED = %w[changed].freeze
+      WORDS = "~"
+      COLUMNS = %i[kind record_id field empty num word].freeze
+
+      # @param before [Hash] image; empty for a new record
+      # @param after [Hash] image
+      def write(type, before, after)
+        changed =
+          type.fields.each_value.reject do |field|
+            NOT_INDEXED.include?(field.key) || field.worked_out? ||
+              (before[field.key] == after[field.key] && !before.empty?)
+          end
+        return if changed.empty?
+
+        id = after["id"]
+        keys = changed.map(&:key)
+        keys << WORDS if keys.include?("title")
+        db[:record_index].where(record_id: id, field: keys).delete unless before.empty?
+        rows = changed.flat_map { |field| self.class.rows(field, after[field.key]) }
+        rows.concat(self.class.words(after["title"]).map { |word| [WORDS, false, 0, word] }) if keys.include?(WORDS)
+        db[:record_index].import(COLUMNS, rows.map { |row| [type.key, id, *row] })
+      end
+
+      # @return [Array<String>] the words of a title, in small letters
+      def self.words(title) = title.to_s.downcase.scan(/[[:alnum:]]+/).map { |word| word[0, WORD] }.uniq.first(20)
+
+      # @return [Array<Array>] field, empty, num and word of each row
+      def self.rows(field, value)
+        return [[field.key, true, 0, ""]] if value.nil?
+
+        case field.type
+        when "number", "money", "link" then [[field.key, false, value, ""]]
+        when "yes_no" then [[field.key, false, 0, value ? "yes" : "no"]]
+        when "choices" then value.map { |key| [field.key, false, 0, key[0, WORD]] }
+        else [[field.key, false, 0, value.to_s.downcase[0, WORD]]]
+        end
+      end
+    end
+  end
+end

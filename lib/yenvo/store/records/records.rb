@@ -1,0 +1,340 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Contacts, deals, tickets and list entries: making, changing, reading. A save, its journal entry and its rows in
+    # the index are one transaction.
+    class Records < Part
+      SETTABLE = %w[title stage owner].freeze
+
+      # @param kind [String]
+      # @param values [Hash{String => Object}] by field key, as typed
+      # @param cause [Journal::Cause]
+      # @param door [String, nil] "form" or "message" for what comes in from outside
+      # @param told [Array, nil] filled with what rules set before the save (see BeforeSave)
+      # @return [Hash] the image of the new record
+      # @raise [Refused] with a sentence per field
+      def make(kind, values, cause:, door: nil, told: nil)
+        schema = root.schema
+        type = schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
+        plain = read(type, {"stage" => type.stages.first&.key, "owner" => cause.who}.merge(values), schema)
+        unless plain["title"]
+          raise Refused.at("title" => "Title takes a few words by which people know the #{type.label.downcase}.")
+        end
+
+        stamp = Core::Reading.moment(cause.at)
+        image =
+          plain.compact
+            .merge(
+              "creator" => cause.who, "made" => stamp, "changed" => stamp, "stage_since" => stamp, "visit" => 1,
+              "version" => 1
+            )
+            .compact
+        root.transaction { insert(type, image, cause, door && {"door" => door}, told) }
+      end
+
+      # @param version [Integer, nil] the version that the person saw; nil takes the newest
+      # @param values [Hash{String => Object}] the fields to change, as typed; a blank one empties the field
+      # @param told [Array, nil] filled with what rules set before the save (see BeforeSave)
+      # @return [Hash] the image after it
+      # @raise [Refused, Conflict, NotFound]
+      def change(id, values, cause:, version: nil, told: nil)
+        schema = root.schema
+        root.transaction do
+          row = lock(id)
+          type = schema.kind!(row[:kind])
+          before = Image.of(row)
+          plain = read(type, values, schema)
+          if plain.key?("title") && plain["title"].nil?
+            raise Refused.at("title" => "Title takes a few words; it cannot be empty.")
+          end
+
+          check_conflicts(type, before, plain, version, schema) if version && version != before["version"]
+          plain = plain.reject { |key, value| before[key] == value }
+          plain.empty? ? before : update(type, row, before, plain, cause, told)
+        end
+      end
+
+      # Sets last contact, as an interaction does, in the caller's transaction.
+      def touch(id, at:, cause:, what:, detail:)
+        row = lock(id)
+        before = Image.of(row)
+        after =
+          before.merge(
+            "last_contact" => [before["last_contact"], Core::Reading.moment(at)].compact.max,
+            "changed" => Core::Reading.moment(cause.at), "version" => before["version"] + 1
+          )
+        write(row, root.schema.kind!(row[:kind]), before, after, what, cause, detail)
+        after
+      end
+
+      # Makes an entry of a list again that was taken off.
+      # @param image [Hash] with its kind
+      def restore(image, cause:)
+        type = root.schema.kind!(image["kind"])
+        plain =
+          image.except("kind").merge("version" => image["version"] + 1, "changed" => Core::Reading.moment(cause.at))
+        root.transaction do
+          db[:records].insert(id: image["id"], kind: type.key, **Image.columns(plain))
+          entry = root.journal.add("record_restored", cause, record_id: image["id"], kind: type.key, after: plain)
+          db[:records].where(id: image["id"]).update(entry_id: entry)
+          settle(type, {}, plain, entry, cause)
+        end
+      end
+
+      # @return [Hash] the image, with "id" and "version"
+      # @raise [NotFound]
+      def find!(id) = Image.of(row!(id))
+
+      # @return [Hash] the row
+      def row!(id) =
+        db[:records].select(*Image::COLUMNS).where(id: id).first ||
+          raise(NotFound, "There is no record #{id}; it may have been removed.")
+
+      # @return [Hash{Integer => Hash}] images by id, each with its kind
+      def images(ids)
+        return {} if ids.compact.empty?
+
+        db[:records].select(*Image::COLUMNS).where(id: ids.compact.uniq).all
+          .to_h { |row| [row[:id], Image.of(row).merge("kind" => row[:kind])] }
+      end
+
+      # Ids of records of a kind, in order.
+      # @param after [Integer, nil] id to go on from
+      # @param pins [Hash{String => Array}] own fields that must have one of some values; only the stage narrows what is
+      #   read
+      # @return [Array<Integer>]
+      def ids_of(kind, after:, limit:, pins: {})
+        found = db[:records].where(kind: kind).order(:id).limit(limit)
+        found = found.where { Sequel[:id] > after } if after
+        found = found.where(stage: pins["stage"]) if pins["stage"]
+        found.select_map(:id)
+      end
+
+      # Records of a kind, in order of their ids, kept from being changed or taken away until the transaction ends.
+      # @param after [Integer, nil] id to go on from
+      # @return [Hash{Integer => Hash}] images by id, each with its kind
+      def held_of(kind, after:, limit:)
+        found = db[:records].select(*Image::COLUMNS).where(kind: kind).order(:id).limit(limit)
+        found = found.where { Sequel[:id] > after } if after
+        found.lock_style(SHARED).all.to_h { |row| [row[:id], Image.of(row).merge!("kind" => row[:kind])] }
+      end
+
+      # @return [Integer] how many there are of a kind
+      def count_of(kind) = db[:records].where(kind: kind).count
+
+      # @return [Hash{Integer => Hash}] rows with title, kind and fields, by id
+      def hints(ids) =
+        if ids.compact.empty?
+          {}
+        else
+          db[:records].where(id: ids.compact.uniq).select(:id, :title, :kind, :fields).as_hash(:id)
+        end
+
+      # @return [Hash{Integer => Hash}] rows with title and kind, by id
+      def titles(ids) = db[:records].where(id: ids.compact.uniq).select(:id, :title, :kind).as_hash(:id)
+
+      # Keeps records from being changed or taken away until the transaction ends.
+      # @return [Hash{Integer => Hash}] images of those that are there
+      def held(ids) =
+        db[:records].select(*Image::COLUMNS).where(id: ids.sort).order(:id).lock_style(SHARED).all
+          .to_h { |row| [row[:id], Image.of(row)] }
+
+      SHARED = Sequel.lit("LOCK IN SHARE MODE")
+      private_constant :SHARED
+
+      # Locks a record against other saves until the transaction ends.
+      def lock(id) =
+        db[:records].select(*Image::COLUMNS).where(id: id).for_update.first ||
+          raise(NotFound, "There is no record #{id}; it may have been removed.")
+
+      private
+
+      # @return [Hash{String => Object}] plain values
+      def read(type, values, schema)
+        problems = {}
+        plain = values.to_h do |key, value|
+          field = type.field(key)
+          if field.nil? || field.worked_out? || (field.built_in && !SETTABLE.include?(key))
+            problems[key] = if field
+              "#{field.label} is #{field.worked_out? ? "worked out" : "kept by Yenvo"} and cannot be set."
+            else
+              "A #{type.label.downcase} has no field #{key.to_s[0, 60].inspect}."
+            end
+            next [key, nil]
+          end
+          [key, Core::Reading.value(field, value, schema)]
+        rescue Core::Unreadable => error
+          problems[key] = error.message
+          [key, nil]
+        end
+        problems["stage"] ||= "#{type.stage_label} cannot be empty." if plain.key?("stage") && plain["stage"].nil? &&
+          type.stages.any?
+        check_targets(type, plain, problems)
+        raise Refused.at(problems) if problems.any?
+
+        plain
+      end
+
+      def check_targets(type, plain, problems)
+        wanted = plain.select { |key, value| value && type.field(key)&.type == "link" }
+        return if wanted.empty?
+
+        kinds = db[:records].where(id: wanted.values).select_hash(:id, :kind)
+        wanted.each do |key, id|
+          field = type.field(key)
+          problems[key] = "#{field.label} takes a #{field.links_to}; record #{id} is none." unless kinds[id] &&
+            [kinds[id], kinds[id].split("/")[0]].include?(field.links_to)
+        end
+      end
+
+      def check_conflicts(type, now, wanted, version, schema)
+        seen = root.journal.image_at_version(now["id"], version) || {}
+        clashing = wanted.select { |key, value| seen[key] != now[key] && value != now[key] }
+        return if clashing.empty?
+
+        titles =
+          titles(
+            clashing.flat_map { |key, value| (type.field(key).type == "link") ? [value, now[key]] : [] }
+          ).transform_values { |row| row[:title] }
+        conflicts =
+          clashing.map do |key, value|
+            field = type.field(key)
+            {
+              "field" => key, "label" => field.label, "yours" => Core::Show.value(field, value, schema, titles),
+              "yours_plain" => value, "theirs" => Core::Show.value(field, now[key], schema, titles),
+              "theirs_plain" => now[key], **last_change(now["id"], key, schema)
+            }
+          end
+        raise Conflict.new(
+          "Somebody else changed #{conflicts.map { |one| one["label"] }.join(" and ")} while you were editing. " \
+          "Nothing was saved; choose which value stands.", conflicts: conflicts, version: now["version"]
+        )
+      end
+
+      def last_change(id, key, schema)
+        db[:journal].where(record_id: id).exclude(after: nil).reverse(:id).limit(50).select(:before, :after, :who, :at)
+          .each do |row|
+            next if (load(row[:before]) || {})[key] == load(row[:after])[key]
+
+            return {"who" => schema.name_of(row[:who]), "at" => Core::Reading.moment(row[:at])}
+          end
+        {"who" => "Somebody", "at" => nil}
+      end
+
+      def insert(type, image, cause, detail, told)
+        image, outcomes = before_save.run("record_made", type, {}, image, cause, detail)
+        image = checked(type, {}, image)
+        id = db[:records].insert(kind: type.key, **Image.columns(image))
+        image = image.merge("id" => id)
+        entry =
+          root.journal.add(
+            "record_made", cause, record_id: id, kind: type.key, after: image, detail: noted(detail, outcomes)
+          )
+        db[:records].where(id: id).update(entry_id: entry)
+        settle(type, {}, image, entry, cause)
+        record_rules(
+          outcomes, {id: entry, what: "record_made", record_id: id, kind: type.key, depth: cause.depth, at: cause.at},
+          {}, image, told
+        )
+        image
+      end
+
+      def update(type, row, before, plain, cause, told)
+        after, outcomes = before_save.run("record_changed", type, before, before.merge(plain).compact, cause, nil)
+        after = stamped(before, checked(type, before, after), Core::Reading.moment(cause.at))
+        entry = write(row, type, before, after, "record_changed", cause, noted(nil, outcomes))
+        record_rules(
+          outcomes,
+          {id: entry, what: "record_changed", record_id: row[:id], kind: type.key, depth: cause.depth, at: cause.at},
+          before, after, told
+        )
+        after
+      end
+
+      # Since when each field has been what it is stands with the record, so that rules can ask for it.
+      def stamped(before, after, stamp)
+        changed =
+          (before.keys | after.keys).reject { |key| before[key] == after[key] } - Core::Schema::Kind::KEPT_BY_YENVO
+        after =
+          after.merge(
+            "changed" => stamp, "version" => before["version"] + 1,
+            "since" => (before["since"] || {}).merge(changed.to_h { |key| [key, stamp] })
+          )
+        if before["stage"] == after["stage"]
+          after
+        else
+          after.merge("stage_since" => stamp, "visit" => before["visit"] + 1)
+        end
+      end
+
+      # What rules set has to be as sound as what people type. What stays as it was is not asked again: it may lead to a
+      # record that is gone by now, or be a choice that there is no more.
+      def checked(type, before, image)
+        set =
+          type.fields.each_value.reject do |field|
+            field.worked_out? || (field.built_in && !SETTABLE.include?(field.key)) ||
+              before[field.key] == image[field.key]
+          end
+        image.merge(read(type, image.slice(*set.map(&:key)), root.schema)).compact
+      end
+
+      def before_save = @before_save ||= BeforeSave.new(root)
+
+      def noted(detail, outcomes)
+        return detail if outcomes.empty?
+
+        (detail || {}).merge(
+          "rules" =>
+            outcomes.map do |outcome|
+              {
+                "id" => outcome.rule.id, "name" => outcome.rule.rule.name,
+                "words" => outcome.plan.steps.map { |_, _, effect| effect.words }
+              }
+            end
+        )
+      end
+
+      def record_rules(outcomes, entry, before, image, told)
+        return if outcomes.empty?
+
+        facts =
+          Core::Facts.new(
+            Core::Event.new(
+              id: entry[:id], what: entry[:what], kind: entry[:kind], record_id: entry[:record_id], before: before,
+              after: image, who: nil, at: entry[:at]
+            )
+          )
+        root.runs.write_done(
+          outcomes.map { |outcome| outcome.with(once_key: outcome.rule.once_key(facts)) }, entry, before,
+          now: entry[:at]
+        )
+        told&.concat(
+          outcomes.map do |outcome|
+            {
+              rule: {id: outcome.rule.id, name: outcome.rule.rule.name},
+              words: outcome.plan.steps.map { |_, _, effect| effect.words }
+            }
+          end
+        )
+      end
+
+      # @return [Integer] number of the entry
+      def write(row, type, before, after, what, cause, detail)
+        entry =
+          root.journal.add(
+            what, cause, record_id: row[:id], kind: row[:kind], before: before, after: after, detail: detail
+          )
+        db[:records].where(id: row[:id]).update(Image.columns(after).merge(entry_id: entry))
+        settle(type, before, after, entry, cause)
+        entry
+      end
+
+      def settle(type, before, after, entry, cause)
+        RecordIndex.new(root).write(type, before, after)
+        root.links.follow(type, before, after, entry, cause)
+        root.worked_out.record_changed(type, before, after, cause.at)
+      end
+    end
+  end
+end

@@ -1,0 +1,133 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # What was taken away, with everything that hung on it: notes, links, open tasks, kits in use. It comes back whole
+    # within 30 days.
+    class Trash < Part
+      DAYS = 30
+      PURGED_AT_ONCE = 200
+
+      # What goes along with a record.
+      # @return [Hash{Symbol => Integer}] notes, open_tasks, links
+      def hanging(record_id)
+        {
+          notes: db[:interactions].where(record_id: record_id).count,
+          open_tasks: db[:tasks].where(record_id: record_id, open: true).count, links: links_of(record_id).count
+        }
+      end
+
+      # Takes a record away, in the caller's transaction.
+      # @param row [Hash] locked
+      # @param what [String] what happened, for the journal
+      # @param why [String] what stands on its tasks
+      # @return [Hash] its last image, with its kind
+      def take_away(row, what, why, cause:)
+        id = row[:id]
+        tasks = drop_tasks(id, why, cause)
+        # The drops are steps of the record; it goes as it is after them.
+        image = Image.of(root.records.lock(id))
+        keep(row, image, tasks, cause)
+        entry =
+          root.journal.add(
+            what, cause, record_id: id, kind: row[:kind], before: image, detail: {"title" => row[:title]}
+          )
+        root.links.drop_all(id, entry)
+        root.worked_out.record_changed(root.schema.kind!(row[:kind]), image, {}, cause.at)
+        root.timers.forget(id)
+        db[:records].where(id: id).delete
+        image.merge("kind" => row[:kind])
+      end
+
+      # @return [Hash, nil] row of what was taken away: title, kind, by, at
+      def find(record_id) =
+        db[:trash].where(record_id: record_id).select(:record_id, :kind, :title, :owner, :by, :at).first
+
+      # @raise [NotFound]
+      def find!(record_id) =
+        find(record_id) ||
+          raise(
+            NotFound,
+            "There is nothing to bring back; it may be back already, or was taken away more than #{DAYS} days ago."
+          )
+
+      # Brings a record back with what hung on it.
+      # @return [Hash] its image
+      # @raise [NotFound, Refused]
+      def put_back(record_id, cause:)
+        root.transaction do
+          row = db[:trash].where(record_id: record_id).for_update.first || find!(record_id)
+          unless root.schema.kind(row[:kind])
+            raise Refused.at(
+                    "list" => "The list it stood on was taken away; an administrator can bring that back first."
+                  )
+          end
+
+          image = load(row[:image])
+          about = image[Core::Schema::Kind::ABOUT]
+          if about && root.list_entries.of(about, row[:kind]).any?
+            raise Refused.at("list" => "It stands on the list again already.")
+          end
+
+          root.records.restore(image.merge("kind" => row[:kind]), cause: cause)
+          hang(load(row[:hanging]), cause)
+          db[:trash].where(record_id: record_id).delete
+          root.records.find!(record_id)
+        end
+      end
+
+      # Forgets what was taken away too long ago.
+      # @return [Integer] how many
+      def purge(now:)
+        ids = db[:trash].where(Sequel[:at] < now - (DAYS * 86_400)).limit(PURGED_AT_ONCE).select_map(:record_id)
+        delete_keys(:trash, :record_id, ids)
+      end
+
+      private
+
+      def links_of(id) = db[:links].where(Sequel.|({target_id: id}, {record_id: id, field: ""}))
+
+      # @return [Array<Hash>] id, state and version of each task as it lies in the trash
+      def drop_tasks(id, why, cause)
+        root.copies.running_on(id).each { |copy| root.copies.stop(copy[:id], cause: cause) }
+        db[:tasks].where(record_id: id, open: true).order(:id).for_update.all.map do |task|
+          dropped = root.tasks.drop(task[:id], note: why, cause: cause)
+          {"id" => task[:id], "state" => task[:state], "version" => dropped[:version]}
+        end
+      end
+
+      def keep(row, image, tasks, cause)
+        notes =
+          db[:interactions].where(record_id: row[:id]).order(:id).all
+            .map { |note| note.transform_values { |value| value.is_a?(Time) ? Core::Reading.moment(value) : value } }
+        hanging = {
+          "notes" => notes, "links" => links_of(row[:id]).select(:record_id, :field, :target_id, :entry_id).all,
+          "tasks" => tasks
+        }
+        db[:trash].where(record_id: row[:id]).delete
+        db[:trash].insert(
+          record_id: row[:id], kind: row[:kind], title: row[:title], owner: row[:owner], image: dump(image),
+          hanging: dump(hanging), by: cause.who, at: cause.at
+        )
+      end
+
+      def hang(hanging, cause)
+        notes =
+          hanging["notes"].map do |note|
+            note.to_h { |name, value| [name.to_sym, (value && name.end_with?("at")) ? Time.iso8601(value) : value] }
+          end
+        notes.each { |note| db[:interactions].insert(note) }
+        there =
+          db[:records].where(
+            id: hanging["links"].flat_map { |link| link.values_at("record_id", "target_id") }.uniq
+          ).select_map(:id)
+        hanging["links"].each do |link|
+          if ([link["record_id"], link["target_id"]] - there).empty?
+            db[:links].insert_ignore.insert(link.transform_keys(&:to_sym))
+          end
+        end
+        hanging["tasks"].each { |task| root.tasks.reopen_as(task, cause: cause) }
+      end
+    end
+  end
+end

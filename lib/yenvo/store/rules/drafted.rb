@@ -1,0 +1,139 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # What rules and kits have alike: a draft that saves itself, and versions that never change. Whoever includes it
+    # says its +table+, its +versions_table+ and the +owner_column+ in that, its +noun+, and reads a body with
+    # +read_body+.
+    module Drafted
+      # @return [Array<Hash>] rows in the order of the list
+      def all = db[table].order(:position, :id).all
+
+      # @raise [NotFound]
+      def find!(id) = db[table].where(id: id).first || raise(NotFound, "There is no #{noun} #{id}.")
+
+      # @return [Hash, nil]
+      def by_name(name) = db[table].where(name: name).order(:id).first
+
+      # Keeps a draft. The stamp is the one that the writer saw.
+      # @param body [Core::Rule, Core::Kits::Kit]
+      # @raise [Conflict] when somebody else wrote in the meantime
+      def keep_draft(id, body, stamp:, cause:)
+        root.transaction do
+          row = lock(id, stamp)
+          names = row[:version_id] ? {} : {name: shown_name(body), kind: body.kind}
+          db[table].where(id: id).update(
+            draft: dump(body.to_h), draft_stamp: row[:draft_stamp] + 1, draft_by: cause.who, draft_at: cause.at, **names
+          )
+          find!(id)
+        end
+      end
+
+      # Throws the draft away; what was never published goes with it.
+      def drop_draft(id)
+        row = find!(id)
+        return db[table].where(id: id).delete if row[:version_id].nil?
+
+        db[table].where(id: id).update(draft: nil, draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil)
+      end
+
+      # @return [Array<Hash>] newest first: id, number, published_by, published_at
+      def versions(id) =
+        db[versions_table].where(owner_column => id).reverse(:number).select(:id, :number, :published_by, :published_at)
+          .limit(200).all
+
+      # @return [Hash{Integer => Hash}] the id of what it is a version of, and number, by version id
+      def version_numbers(ids) = db[versions_table].where(id: ids.uniq).select(:id, owner_column, :number).as_hash(:id)
+
+      # @return [Hash{Integer => String}] names by id
+      def names(ids) = ids.compact.empty? ? {} : db[table].where(id: ids.compact.uniq).select_hash(:id, :name)
+
+      # @return [Hash{Integer => Hash}] name, mark and ink by id
+      def labels(ids) =
+        ids.compact.empty? ? {} : db[table].where(id: ids.compact.uniq).select(:id, :name, :mark, :ink).as_hash(:id)
+
+      # @raise [NotFound]
+      def version!(id, number)
+        text =
+          db[versions_table].where(owner_column => id, :number => number).get(:body) ||
+          raise(NotFound, "There is no version #{number} of #{noun} #{id}.")
+        read_body(load(text))
+      end
+
+      def body(version_id) = read_body(load(db[versions_table].where(id: version_id).get(:body)))
+
+      # @return [Object] the draft, or the version in force where there is none
+      def draft_of(row) = row[:draft] ? read_body(load(row[:draft])) : body(row[:version_id])
+
+      # What rows say, by one query for all that have no draft.
+      # @return [Hash{Integer => Object}] the draft of each, or the version in force where there is none
+      def drafts_of(rows)
+        ids = rows.filter_map { |row| row[:version_id] unless row[:draft] }
+        versions = ids.empty? ? {} : db[versions_table].where(id: ids).select_hash(:id, :body)
+        rows.to_h { |row| [row[:id], read_body(load(row[:draft] || versions.fetch(row[:version_id])))] }
+      end
+
+      # The mark of two letters in an ink by which tasks are told apart.
+      # @param mark [String, nil]
+      # @param ink [String, nil]
+      # @raise [Refused]
+      def set_mark(id, mark, ink)
+        find!(id)
+        mark = mark.to_s.strip
+        unless mark.empty? || mark.match?(/\A[[:alnum:]]{2}\z/)
+          raise Refused.at("mark" => "A mark is two letters or digits, such as SB; leave it empty for none.")
+        end
+        unless mark.empty? || Drafted::INKS.include?(ink)
+          raise Refused.at("ink" => "The ink is one of #{Drafted::INKS.join(", ")}.")
+        end
+
+        db[table].where(id: id).update(mark: mark.empty? ? nil : mark, ink: mark.empty? ? nil : ink)
+      end
+
+      INKS = %w[pine leaf sea blue plum red rust slate].freeze
+
+      private
+
+      def lock(id, stamp)
+        row = db[table].where(id: id).for_update.first || raise(NotFound, "There is no #{noun} #{id}.")
+        return row if stamp.nil? || stamp == row[:draft_stamp]
+
+        by = row[:draft_by] || db[versions_table].where(owner_column => id).reverse(:number).get(:published_by)
+        raise Conflict.new(
+          "#{root.schema.name_of(by)} changed this #{noun} while you were writing. Yours is not saved; look at " \
+          "theirs, then save yours over it or take theirs.", conflicts: [], stamp: row[:draft_stamp]
+        )
+      end
+
+      # @return [Integer] id of the new draft
+      def insert_draft(body, cause, **more)
+        last = db[table].max(:position) || 0
+        db[table].insert(
+          key: free_key(body.name), name: shown_name(body), kind: body.kind, position: last + 1, owner: cause.who,
+          draft: dump(body.to_h), draft_stamp: 1, draft_by: cause.who, draft_at: cause.at, made_at: cause.at, **more
+        )
+      end
+
+      # @return [Array(Integer, Integer)] id and number of the new version
+      def insert_version(id, body, cause)
+        number = (db[versions_table].where(owner_column => id).max(:number) || 0) + 1
+        [
+          db[versions_table].insert(
+            owner_column => id, :number => number, :body => dump(body.to_h), :published_by => cause.who,
+            :published_at => cause.at
+          ),
+          number
+        ]
+      end
+
+      def shown_name(body) = body.name.strip.empty? ? "Untitled #{noun}" : body.name
+
+      def free_key(name)
+        plain = name.downcase.gsub(/[^a-z0-9]+/, "-").gsub(/\A-+|-+\z/, "")[0, 90]
+        plain = noun if plain.empty?
+        taken = db[table].where(Sequel.ilike(:key, "#{db.dataset.escape_like(plain)}%")).select_map(:key)
+        ([plain] + (2..taken.size + 2).map { |n| "#{plain}-#{n}" }).find { |key| !taken.include?(key) }
+      end
+    end
+  end
+end

@@ -1,0 +1,118 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Long work that a worker does bit by bit, with progress, and that can be stopped: running a rule on all records
+    # that match now.
+    class Jobs < Part
+      UNDER_WAY = %w[waiting running].freeze
+
+      # @param rule [Hash] row of rules
+      # @param total [Integer] records that matched when they were counted
+      # @param filter [Hash] which records are looked at: filters and search, as in a list
+      # @return [Hash] the row
+      # @raise [Refused]
+      def start(rule, total:, filter:, cause:)
+        root.transaction do
+          locked = db[:rules].where(id: rule[:id]).for_update.first
+          unless locked[:state] == "on"
+            raise Refused.at(
+                    "rule" => "“#{locked[:name]}” is not on. Publish or resume it before you run it on records."
+                  )
+          end
+          unless db[:jobs].where(rule_id: rule[:id], what: "run_on_match", state: UNDER_WAY).empty?
+            raise Refused.at(
+                    "rule" => "“#{locked[:name]}” is being run on records already. Wait for it, or stop that first."
+                  )
+          end
+
+          id =
+            db[:jobs].insert(
+              what: "run_on_match", rule_id: rule[:id], version_id: locked[:version_id], state: "waiting", total: total,
+              filter: dump(filter), by: cause.who, at: cause.at
+            )
+          find!(id)
+        end
+      end
+
+      # @raise [NotFound]
+      def find!(id) = db[:jobs].where(id: id).first || raise(NotFound, "There is no job #{id}.")
+
+      # @return [Hash, nil] the latest of a rule
+      def latest(rule_id, what: "run_on_match") = db[:jobs].where(rule_id: rule_id, what: what).reverse(:id).first
+
+      # Has the timers of a rule built for all records there are.
+      # @param past [String] what to do about moments that are past: "fire" or "skip"
+      def build_timers(rule, past:, cause:)
+        db[:jobs].where(rule_id: rule.id, what: "timers", state: UNDER_WAY).update(state: "stopped", ended_at: cause.at)
+        db[:jobs].insert(
+          what: "timers", rule_id: rule.id, version_id: rule.version_id, state: "waiting",
+          total: root.records.count_of(rule.kind.key),
+          filter: dump("at" => Core::Reading.moment(cause.at), "past" => past), by: cause.who, at: cause.at
+        )
+      end
+
+      # Has a schedule fire for each record that meets its conditions.
+      # @param due [Time] moment of the schedule
+      def begin_schedule(rule, due:, now:)
+        db[:jobs].insert(
+          what: "schedule", rule_id: rule.id, version_id: rule.version_id, state: "waiting", total: 0,
+          filter: dump("due" => Core::Reading.moment(due)), by: nil, at: now
+        )
+      end
+
+      # @return [Boolean] whether a worker has long work to do
+      def under_way? = !db[:jobs].where(state: UNDER_WAY).empty?
+
+      # @param state [String] "stopped" by somebody, or "failed"
+      # @return [Hash] the row
+      def stop(id, now:, state: "stopped")
+        ended = db[:jobs].where(id: id, state: UNDER_WAY).update(state: state, ended_at: now)
+        find!(id).tap { |job| tell(job, now) if ended.positive? }
+      end
+
+      # Takes a job for one bit of work; no other worker takes it in the meantime. In the caller's transaction.
+      # @return [Hash, nil]
+      def claim = db[:jobs].where(state: UNDER_WAY).order(:id).limit(1).for_update.skip_locked.first
+
+      # @param ids [Array<Integer>] records
+      # @return [Array<Integer>] those on which no job has run this version, now noted as taken by this one
+      def take_records(job, ids)
+        return [] if ids.empty?
+
+        taken = db[:job_records].where(version_id: job[:version_id], record_id: ids).select_map(:record_id)
+        free = ids - taken
+        db[:job_records].import(%i[version_id record_id job_id], free.map { |id| [job[:version_id], id, job[:id]] })
+        free
+      end
+
+      # @param place [Hash, nil] where to go on; nil when all were looked at
+      def progress(job, looked_at:, started:, place:, now:)
+        changes = {
+          looked_at: job[:looked_at] + looked_at, started: job[:started] + started, place: dump(place),
+          state: place ? "running" : "done"
+        }
+        changes[:ended_at] = now unless place
+        db[:jobs].where(id: job[:id]).update(changes)
+        tell(job.merge(changes), now) unless place
+      end
+
+      private
+
+      # Whoever began to run a rule on records hears when that has ended.
+      def tell(job, now)
+        return unless job[:what] == "run_on_match" && job[:by]
+
+        name = root.rules.names([job[:rule_id]])[job[:rule_id]]
+        how = {
+          "done" => "has run", "stopped" => "was stopped after it ran", "failed" => "has failed after it ran"
+        }.fetch(job[:state])
+        root.notices.add(
+          [job[:by]],
+          "“#{name}” #{how} on #{Core::Show.count(job[:started])} of the #{Core::Show.count(job[:looked_at])} " \
+          "records that were looked at.", at: now, what: "job", rule_id: job[:rule_id]
+        )
+      end
+    end
+  end
+end

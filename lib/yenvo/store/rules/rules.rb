@@ -1,0 +1,267 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Rules: their drafts, versions and spans in force.
+    class Rules < Part
+      include Drafted
+
+      KEPT_BOOKS = 6
+
+      def table = :rules
+      def versions_table = :rule_versions
+      def owner_column = :rule_id
+      def noun = "rule"
+      def read_body(plain) = Core::RuleReader.read!(plain)
+
+      # @param rule [Core::Rule]
+      # @return [Hash] the row of the new draft
+      def make(rule, cause:)
+        root.transaction do
+          find!(insert_draft(rule, cause, state: "draft"))
+        end
+      end
+
+      # Makes a version that never changes, and puts it in force from here on. Old records are not touched.
+      # @param rule [Core::Rule]
+      # @param stamp [Integer, nil] of the draft that the publisher saw
+      # @return [Hash] the version
+      # @raise [Core::InvalidRule] when the checks find something
+      # @raise [Conflict] when somebody else wrote in the meantime
+      # @param past [String] for a rule that time wakes, what to do about records whose moment is past: "skip" or "fire"
+      def publish(id, rule, cause:, stamp: nil, past: "skip")
+        problems = Core::Checks.run(rule, root.schema)
+        raise Core::InvalidRule.new(problems) if problems.any?
+
+        root.transaction do
+          row = lock(id, stamp)
+          version, _ = insert_version(id, rule, cause)
+          put_in_force(id, version, "published", cause)
+          db[:rules].where(id: id).update(
+            version_id: version, state: "on", paused_because: nil, name: rule.name, kind: rule.kind, draft: nil,
+            draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil
+          )
+          set_timers(id, version, past, cause)
+          db[:rule_versions].where(id: version).first
+        end
+      end
+
+      # Moves a rule within the list: rules run in this order.
+      # @param before [Integer, nil] the rule that shall come next; nil for the end
+      def place(id, before:, cause:)
+        root.transaction do
+          ids = db[:rules].order(:position, :id).for_update.select_map(:id)
+          raise NotFound, "There is no rule #{id}." unless ids.include?(id)
+
+          ids.delete(id)
+          ids.insert((before && ids.index(before)) || ids.size, id)
+          ids.each_with_index { |one, index| db[:rules].where(id: one).update(position: index + 1) }
+          root.begin_epoch("order", who: cause.who, now: cause.at)
+        end
+      end
+
+      # Pauses a rule for a reason that is not a person's.
+      # @return [Integer] the epoch from which it is off
+      def stop(id, why, now:)
+        epoch = root.begin_epoch("fuse", who: nil, now: now)
+        end_spans(id, epoch)
+        db[:rules].where(id: id).update(state: "paused", paused_because: why)
+        epoch
+      end
+
+      # Starts a rule by hand on records: an event of each, which this rule alone meets.
+      # @param record_ids [Array<Integer>]
+      # @return [Integer] on how many
+      # @raise [Refused, NotFound]
+      def start(id, record_ids, cause:)
+        row = find!(id)
+        unless row[:state] == "on"
+          raise Refused.at("rule" => "“#{row[:name]}” is not on, so it cannot be started. Publish or resume it first.")
+        end
+
+        images = root.records.images(record_ids)
+        wrong = images.values.find { |image| image["kind"] != row[:kind] }
+        if wrong
+          raise Refused.at(
+                  "rule" =>
+                    "“#{row[:name]}” is about #{root.schema.kind(row[:kind])&.plural&.downcase}; " \
+                    "“#{wrong["title"]}” is none."
+                )
+        end
+
+        root.transaction do
+          record_ids.uniq.filter_map { |record| images[record] }
+            .each do |image|
+              plain = image.except("kind")
+              root.journal.add(
+                "started", cause, record_id: image["id"], kind: row[:kind], before: plain, after: plain,
+                detail: {"rule" => id, "name" => row[:name]}
+              )
+            end
+            .size
+        end
+      end
+
+      def pause(id, cause:)
+        root.transaction do
+          row = change_state(id, "on", "paused", "is not on, so it cannot be paused")
+          end_spans(id, root.begin_epoch("paused", who: cause.who, now: cause.at))
+          row
+        end
+      end
+
+      # @param late [Boolean] whether timers that came due meanwhile fire now, marked late, or never
+      def resume(id, cause:, late: false)
+        root.transaction do
+          row = change_state(id, "paused", "on", "is not paused, so it cannot be resumed")
+          root.timers.release(id, late: late, now: cause.at)
+          put_in_force(id, row[:version_id], "resumed", cause)
+          row
+        end
+      end
+
+      # @param epoch [Integer]
+      # @return [Rulebook] what is in force in that epoch, tied to the set-up of then
+      def book(epoch)
+        current = root.schema
+        @books = nil unless @books_for.equal?(current)
+        @books_for = current
+        books = (@books ||= {})
+        books.shift if books.size > KEPT_BOOKS
+        books[epoch] ||= root.setup_of(epoch)
+          .then { |schema, _| Rulebook.new(in_force(epoch).filter_map { |row| compile(row, schema) }) }
+      end
+
+      # @return [Boolean] whether any version of a rule was in force, though it may not fit the set-up that is known of
+      #   then
+      def in_force?(id, epoch) = !spans(epoch).where(Sequel[:rule_spans][:rule_id] => id).empty?
+
+      # How all rules stand. Whatever changes that begins an epoch, so it is read once for each.
+      # @return [Hash{Integer => Hash}] name, state, version_id and published_at (of that version) by rule
+      def states
+        now = root.epoch
+        known = @states
+        return known[1] if known && known[0] == now
+
+        db[:rules].left_join(:rule_versions, id: Sequel[:rules][:version_id])
+          .select(Sequel[:rules][:id], :name, :state, :version_id, :published_at).as_hash(:id)
+          .tap { |all| @states = [now, all] }
+      end
+
+      # @param epoch [Integer]
+      # @return [TimerBook] the rules that time wakes; those that are paused keep their timers
+      def timed(epoch)
+        schema = root.schema
+        known = @timed
+        return known[2] if known && known[0].equal?(schema) && known[1] == epoch
+
+        TimerBook.new(kept.filter_map { |row| compile(row) }).tap { |book| @timed = [schema, epoch, book] }
+      end
+
+      # @return [Boolean] whether any rule in force looks at new tasks about records of the kind
+      def watches_new_tasks?(kind) =
+        book(root.epoch).matcher.watches?(kind, "task", "task_made") || timed(root.epoch).hears?(kind, "task_made")
+
+      # @param schema [Core::Schema] of now or of the past
+      # @return [Core::CompiledRule, nil] nil when the version does not fit the schema
+      def compile(row, schema = root.schema)
+        compiled_for(schema).then do |known|
+          known.fetch(row[:version_id]) do |version|
+            rule = Core::RuleReader.read!(load(row[:body]))
+            known[version] = Core::CompiledRule.bind(
+              rule, schema, id: row[:rule_id], version_id: version, number: row[:number]
+            )[0]
+          end
+        end
+      end
+
+      # @return [Hash{Integer => Core::CompiledRule}] by version id; without those that no longer fit the schema
+      def compiled(version_ids)
+        known = compiled_for(root.schema)
+        missing = version_ids.reject { |id| known.key?(id) }
+        rows = missing.empty? ? [] : db[:rule_versions].where(id: missing).select(:id, :rule_id, :number, :body).all
+        rows.each { |row| compile({version_id: row[:id], **row.slice(:rule_id, :number, :body)}) }
+        compiled_for(root.schema).slice(*version_ids).compact
+      end
+
+      # @return [Array<Hash>] rule_id, version_id, number, body
+      def in_force(epoch)
+        spans(epoch).join(:rule_versions, id: :version_id).join(:rules, id: Sequel[:rule_spans][:rule_id])
+          .select(Sequel[:rule_spans][:rule_id], Sequel[:rule_spans][:version_id], :number, :body)
+          .order(Sequel[:rules][:position], Sequel[:rules][:id]).all
+      end
+
+      # After the set-up has changed, dates may fall on other days: the timers of all rules are worked out again.
+      def retime(cause:)
+        timed(root.epoch).rules.each do |rule|
+          set_timers(rule.id, rule.version_id, "skip", cause) unless rule.timing.per == :rule
+        end
+        reschedule(cause)
+        # What was set aside since its version did not fit may fit now.
+        db[:rules].where(state: "on").select_map(:id).each { |id| root.timers.release(id, late: true, now: cause.at) }
+      end
+
+      private
+
+      # Compiled rules by version, for each of the last few schemas that were asked for.
+      def compiled_for(schema)
+        kept = (@compiled ||= {}.compare_by_identity)
+        kept.shift if kept.size > Setup::PAST && !kept.key?(schema)
+        kept[schema] ||= {}
+      end
+
+      # A schedule looks for its next day anew. One that has come due meanwhile, with no worker there or while its rule
+      # is paused, fires for that first.
+      def reschedule(cause)
+        timed(root.epoch).rules.select { |rule| rule.timing.per == :rule }.each do |rule|
+          row = root.timers.of_schedule(rule.id)
+          next set_timers(rule.id, rule.version_id, "skip", cause) unless row
+          next if row[:held_due] || (row[:due_at] && row[:due_at] <= cause.at)
+
+          root.timers.update(row[:id] => {due_at: rule.timing.next_after(cause.at)})
+        end
+      end
+
+      # A rule that time does not wake any more has no timers of its own; what runs left for later goes on.
+      def set_timers(id, version, past, cause)
+        rule = compiled([version])[version]
+        db[:timers].where(rule_id: id, purpose: rule&.timing ? "rule" : %w[rule record task]).delete
+        return unless rule&.timing
+        return root.jobs.build_timers(rule, past: past, cause: cause) unless rule.timing.per == :rule
+
+        db[:timers].where(rule_id: id, purpose: Timers::OF_RULES).delete
+        root.timers.add(
+          rule_id: id, version_id: version, purpose: "rule", kind: rule.kind.key,
+          due_at: rule.timing.next_after(cause.at), since: cause.at
+        )
+      end
+
+      # The published version of every rule that is on or paused.
+      def kept
+        db[:rules].where(state: %w[on paused]).join(:rule_versions, id: Sequel[:rules][:version_id])
+          .select(Sequel[:rule_versions][:rule_id], Sequel[:rule_versions][:id].as(:version_id), :number, :body)
+          .order(Sequel[:rules][:position], Sequel[:rules][:id]).all
+      end
+
+      def spans(epoch)
+        db[:rule_spans].where { from_epoch <= epoch }.where(Sequel.|({to_epoch: nil}, Sequel[:to_epoch] > epoch))
+      end
+
+      def put_in_force(id, version, what, cause)
+        epoch = root.begin_epoch(what, who: cause.who, now: cause.at)
+        end_spans(id, epoch)
+        db[:rule_spans].insert(rule_id: id, version_id: version, from_epoch: epoch, to_epoch: nil)
+      end
+
+      def end_spans(id, epoch) = db[:rule_spans].where(rule_id: id, to_epoch: nil).update(to_epoch: epoch)
+
+      def change_state(id, from, to, otherwise)
+        row = db[:rules].where(id: id).for_update.first || raise(NotFound, "There is no rule #{id}.")
+        raise Refused.at("state" => "“#{row[:name]}” #{otherwise}.") unless row[:state] == from
+
+        db[:rules].where(id: id).update(state: to, paused_because: nil)
+        row.merge(state: to)
+      end
+    end
+  end
+end

@@ -1,0 +1,73 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Turns of teams and loads of persons, as ways to assign ask for them.
+    class Desks < Part
+      # A desk for what is only shown: it reads and holds nothing.
+      # @return [Core::Desk]
+      def look(now:) = Core::Desk.new(root.schema, source(now) { |_| nil })
+
+      # A desk for what is going to be written, in the caller's transaction: who asks about a team keeps others waiting
+      # until the transaction ends, so that two workers never give the same turn. Needs +settle+ afterwards.
+      # @return [Core::Desk]
+      def open(now:) =
+        Core::Desk.new(root.schema, source(now) { |team| db[:teams].where(key: team).for_update.get(:key) })
+
+      # Keeps the turns that were taken.
+      # @param desk [Core::Desk]
+      def settle(desk)
+        desk.turns_taken.group_by(&:first)
+          .each do |team, taken|
+            last = db[:turns].where(team: team).max(:last) || 0
+            rows =
+              taken.map(&:last).each_with_index.to_h { |person, i| [person, last + i + 1] }
+                .map { |person, number| {team: team, person: person, last: number} }
+            db[:turns].on_duplicate_key_update(:last).multi_insert(rows)
+          end
+      end
+
+      # @param people [Array<String>]
+      # @return [Hash{String => Float}] see Core::Load
+      def loads(people, now:)
+        calendar = root.calendar
+        today = calendar.zone.date_of(now)
+        counts = counts(people, today, calendar)
+        people.to_h do |person|
+          [
+            person,
+            Core::Load.of(counts.fetch(person, {}), Core::Load.capacity(root.schema.person(person), calendar, today))
+          ]
+        end
+      end
+
+      private
+
+      def source(now)
+        turns = lambda do |team|
+          yield team
+          db[:turns].where(team: team).select_hash(:person, :last)
+        end
+        loads =
+          lambda do |team|
+            yield team
+            loads(
+              root.schema.people.each_value.select { |person| person.active && person.team == team }.map(&:key),
+              now: now
+            )
+          end
+        Core::Desk::Source.new(turns: turns, loads: loads)
+      end
+
+      def counts(people, today, calendar)
+        soon = calendar.add_working_days(today, Core::Load::DAYS)
+        near = Sequel.case([[Sequel[:due_on] <= today, "now"], [Sequel[:due_on] <= soon, "soon"]], "later")
+        rows =
+          db[:tasks].where(assignee: people, open: true).group(:assignee, :priority, :near)
+            .select(:assignee, :priority, near.as(:near), Sequel.function(:count, Sequel.lit("*")).as(:count)).all
+        rows.group_by { |row| row[:assignee] }
+          .transform_values { |all| all.to_h { |row| [[Tasks::PRIORITIES[row[:priority]], row[:near]], row[:count]] } }
+      end
+    end
+  end
+end

@@ -1,0 +1,209 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # The world as it is kept: does what one run plans, step by step, in the transaction that writes the run, and says
+    # of each step what it did, in a form from which it can be taken back.
+    class LiveWorld < Part
+      MOST_WAITS = 20
+
+      # @param outcome [Runs::Outcome]
+      # @param run_id [Integer]
+      # @param now [Time]
+      def initialize(root, outcome, run_id, now)
+        super(root)
+        @outcome = outcome
+        @run_id = run_id
+        @now = now
+        @cause = Journal::Cause.of_run(run_id, outcome, now)
+        @made = {}
+        @proposals = {}
+        @tasks = Hash.new { |hash, key| hash[key] = [] }
+        remember(entry)
+      end
+
+      # @return [Array<Hash>] the actions as the run keeps them, each with what it "did"
+      # @raise [Core::Error] when a step cannot be carried out
+      def carry_out
+        @outcome.plan.steps.map do |row, number, step|
+          @place = [row, number]
+          @said = []
+          did = step.carry_out(self)
+          step.kept(row, number).merge("notes" => step.notes + @said, "did" => did)
+        end
+      end
+
+      def nothing(_step) = {}
+
+      def make_task(task)
+        about = task.about ? record_of(task.about) : entry[:record_id]
+        kind = task.about ? root.records.row!(about)[:kind] : entry[:kind]
+        columns = root.tasks.planned_row(task, place: @place, about: [kind, about], cause: @cause)
+        columns[:parent_id] = @tasks[under(task)].first if task.under
+        return propose(columns, task) if task.ask && entry[:who]
+
+        new = NewTasks::New.new(columns: columns, cause: @cause, from: {rule: rule.rule.name}, paper: task.paper)
+        id = root.new_tasks.write([new])[0]
+        @tasks[@place] << id
+        {"task" => id}
+      end
+
+      def change_record(change)
+        id = record_of(change.record)
+        before = Image.of(root.records.lock(id))
+        values = change.values.merge((change.anew || {}).transform_values { |work| work.call(before) })
+        note_anew(change, values)
+        after = root.records.change(id, values, cause: @cause)
+        {"record" => id, "from" => before.slice(*values.keys), "to" => after.slice(*values.keys)}
+      end
+
+      def make_record(new)
+        image = root.records.make(new.kind, {"owner" => nil}.merge(new.values), cause: @cause)
+        root.links.add(image["id"], new.link_to, cause: @cause) if new.link_to
+        made(image["id"], image["version"])
+      end
+
+      def put_on_list(step)
+        id = record_of(step.record)
+        known = root.list_entries.of(id, step.list).first
+        return made(known, nil, new: false) if known
+
+        image = root.list_entries.put_on(id, step.list, section: step.section, cause: @cause)
+        made(image["id"], image["version"])
+      end
+
+      def take_off_list(step)
+        entries = root.list_entries.of(record_of(step.record), step.list)
+        {"gone" => entries.map { |one| root.list_entries.take_off(one, cause: @cause) }, "list" => step.list}
+      end
+
+      def log_interaction(step)
+        id = record_of(step.record)
+        root.interactions.log(id, step.way, step.text, cause: @cause)
+        {"record" => id, "interaction" => db[:interactions].where(record_id: id, run_id: @run_id).max(:id)}
+      end
+
+      def tell_persons(step)
+        names = step.persons.map { |person| root.schema.name_of(person) }.join(", ")
+        about = {record_id: step.record}
+        root.journal.add("told", @cause, **about, kind: entry[:kind], detail: {"text" => "#{names}: #{step.text}"})
+        {"notices" => root.notices.add(step.persons, step.text, at: @now, **about, rule_id: rule.id, run_id: @run_id)}
+      end
+
+      def change_tasks(step)
+        wanted = {record_id: record_of(step.record), open: true, id: step.task}.compact
+        test = step.which.to_proc
+        met = db[:tasks].where(wanted).order(:id).for_update.all.select { |row| test.call(facts_of(row)) }
+        {"tasks" => met.filter_map { |row| root.tasks.change_by_rule(row, step, cause: @cause) }}
+      end
+
+      # On the record itself the first tasks are planned already; another record is looked at now.
+      def begin_kit(step)
+        id = record_of(step.record)
+        return {"copy" => nil, "why" => "it is in use there already"} if root.copies.taken([[id, step.kit.id]]).any?
+        return {"copy" => root.copies.begin(step.kit, id, cause: @cause)[:id]} unless step.tasks
+
+        {"copy" => root.copies.begin_planned(step.kit, step.tasks, id, anchor: step.anchor, cause: @cause)[:id]}
+      end
+
+      def begin_ladder(step)
+        ladder = rule.action(rule.row_index(@place[0]), @place[1])
+        # A task that is yet to be sent climbs from when it is.
+        waits = @proposals[[@place[0], step.on]]
+        root.proposals.add_ladder(waits, later) if waits
+        ids = (step.on == "this") ? [entry[:task_id]].compact : @tasks[[@place[0], step.on]]
+        images = root.tasks.images(ids, @now).select { |_, image| image["open"] }
+        {"ladders" => images.map { |id, image| climb(id, ladder.due(0, image, since: @now)) }}
+      end
+
+      # The rest of the row is done when the wait is over, by the same version.
+      def leave_rest(step)
+        {"timer" => add_timer("wait", open_task(entry[:task_id]), step.until_at, data: dump(origin_of(entry)))}
+      end
+
+      private
+
+      def entry = @outcome.entry
+      def rule = @outcome.rule
+      def under(task) = [@place[0], task.under]
+
+      # @return [Integer] the record that a step is about
+      def record_of(target)
+        return target unless target.is_a?(Array)
+
+        @made[target[1]] || raise(Core::Error, "Action #{target[1]} made no record, so there is nothing to act on.")
+      end
+
+      def made(id, version, new: true)
+        @made[@place[1]] = id
+        {"record" => id, "made" => new, "version" => version}
+      end
+
+      # Whoever caused it is asked first. What nobody caused is simply made.
+      def propose(columns, task)
+        waits = @proposals[under(task)] if task.under && columns[:parent_id].nil?
+        kept = columns.merge(paper: task.paper, under_proposal: waits)
+        id = root.proposals.add(entry[:who], kept, rule_id: rule.id, run_id: @run_id, at: @now)
+        @proposals[@place] ||= id
+        {"proposal" => id}
+      end
+
+      # A field that is counted up has to count from what it is, not from what it was at the event.
+      def note_anew(change, values)
+        type = root.schema.kind!(entry[:kind])
+        @said =
+          values.reject { |key, value| change.values[key] == value }.map do |key, value|
+            field = type.field(key)
+            "#{field.label} had changed since, so it became #{Core::Show.value(field, value, root.schema)}"
+          end
+      end
+
+      def climb(id, due) = add_timer("ladder", id, due)
+
+      def add_timer(purpose, task, due, **more) =
+        root.timers.add(**later, purpose: purpose, task_id: task, due_at: due, since: @now, **more)
+
+      # What the event was, for the rest of the row; behind a second wait still the first event.
+      def origin_of(entry)
+        detail = load(entry[:detail]) || {}
+        before = {"before" => load(entry[:before])}
+        return detail["origin"].merge(before) if detail["origin"]
+
+        at = Core::Reading.moment(entry[:at])
+        {"what" => entry[:what], "who" => entry[:who], "at" => at, "detail" => detail, **before}
+      end
+
+      # Where what is left for later belongs.
+      def later
+        {
+          rule_id: rule.id, version_id: rule.version_id, kind: entry[:kind], record_id: entry[:record_id] || 0,
+          run_id: @run_id, branch: @place[0], action: @place[1], depth: entry[:depth]
+        }
+      end
+
+      def open_task(id) = (id && db[:tasks].where(id: id).get(:open)) ? id : 0
+
+      # What the run made before a wait can be spoken of behind it.
+      def remember(entry)
+        detail = load(entry[:detail])
+        return unless entry[:what] == "timer_fired" && detail["timer"] == "wait"
+
+        MOST_WAITS.times do
+          run = detail && detail["run"] && db[:runs].where(id: detail["run"]).select(:entry_id, :actions).first or break
+          load(run[:actions]).each { |action| recall(action) }
+          before = db[:journal].where(id: run[:entry_id]).select(:what, :detail).first
+          detail = (before && before[:what] == "timer_fired") ? load(before[:detail]) : nil
+        end
+      end
+
+      def recall(action)
+        did = action["did"] || {}
+        @tasks[action.values_at("row", "number")].unshift(did["task"]) if did["task"]
+        @made[action["number"]] ||= did["record"] if did.key?("made")
+      end
+
+      # A task seen as if it were a record, for the conditions that choose which tasks are changed.
+      def facts_of(row) = Core::Facts.of_task(TaskImage.of(row, @now), at: @now)
+    end
+  end
+end

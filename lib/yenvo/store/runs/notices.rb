@@ -1,0 +1,47 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # What people are told within Yenvo.
+    class Notices < Part
+      PAGE = 50
+      # Characters of a notice.
+      MOST = 500
+
+      # @param persons [Array<String>]
+      # @param about [Hash] columns that say what it is about: what, record_id, rule_id, run_id, task_id
+      # @return [Array<Integer>] ids
+      def add(persons, text, at:, **about)
+        insert_all(:notices, persons.map { |person| {person: person, text: text[0, MOST], at: at, **about} })
+      end
+
+      # @param rows [Array<Hash>] all with the same columns
+      def add_all(rows) = insert_all(:notices, rows)
+
+      # The same, but for persons who have not read yet what they were told of the same.
+      # @param what [String] what the notice is about, such as "failed"
+      # @return [Array<Integer>] ids
+      def add_once(persons, text, what:, at:, **about)
+        told =
+          db[:notices].where(person: persons, what: what, read_at: nil, **about.slice(:rule_id)).select_map(:person)
+        add(persons - told, text, at: at, what: what, **about)
+      end
+
+      # @param before [Integer, nil] id to go on from
+      # @return [Array<Hash>] newest first
+      def of(person, before: nil, limit: PAGE)
+        found = db[:notices].where(person: person).reverse(:id).limit(limit)
+        (before ? found.where(Sequel[:id] < before) : found).all
+      end
+
+      # @return [Integer] how many are unread; counting stops at 100
+      def unread(person) = db[:notices].where(person: person, read_at: nil).limit(100).from_self.count
+
+      # @param ids [Array<Integer>, nil] nil for all
+      def read(person, ids, at:)
+        found = db[:notices].where(person: person, read_at: nil)
+        (ids ? found.where(id: ids) : found).update(read_at: at)
+      end
+    end
+  end
+end

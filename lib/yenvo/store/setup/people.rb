@@ -1,0 +1,51 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Persons, teams and queues.
+    class People < Part
+      ROLES = %w[administrator lead member].freeze
+      # How accounts stand, as Rodauth numbers it.
+      OPEN = 2
+      CLOSED = 3
+      # A session ends after so long without use, and after so long in all.
+      IDLE_SECONDS = 12 * 3600
+      LIFETIME_SECONDS = 7 * 86_400
+
+      # @return [Hash, nil]
+      def find(key) = db[:people].where(key: key).first
+      def all = db[:people].order(:name).all
+      def teams = db[:teams].order(:name).all
+      def queues = db[:queues].order(:name).all
+
+      # @return [Hash, nil] the person of a sign-in account
+      def of_account(id)
+        db[:people].where(key: db[:accounts].where(id: id).select(:person)).where(active: true).first
+      end
+
+      # @param sessions [Array<Hash>] account_id and session_id
+      # @return [Array<Hash>] those that are signed in still, and of somebody who is still here
+      def sessions_among(sessions)
+        db[:account_active_session_keys].join(:accounts, id: :account_id).join(:people, key: Sequel[:accounts][:person])
+          .where(
+            %i[account_id session_id] => sessions.map { |one| one.values_at(:account_id, :session_id) }, :active => true
+          )
+          .where(Sequel[:last_use] > Sequel.lit("NOW() - INTERVAL ? SECOND", IDLE_SECONDS))
+          .where(Sequel[:created_at] > Sequel.lit("NOW() - INTERVAL ? SECOND", LIFETIME_SECONDS))
+          .select(:account_id, :session_id).all
+      end
+
+      # Closes the account of somebody who leaves, and ends all sessions; or opens it again.
+      # @param key [String]
+      # @param active [Boolean]
+      def let_in(key, active)
+        accounts = db[:accounts].where(person: key)
+        accounts.update(status_id: active ? OPEN : CLOSED)
+        db[:account_active_session_keys].where(account_id: accounts.select(:id)).delete unless active
+      end
+
+      # @return [Array<String>] keys of the queues from which a person takes
+      def queues_of(person) = person[:team] ? db[:queues].where(team: person[:team]).select_map(:key) : []
+    end
+  end
+end

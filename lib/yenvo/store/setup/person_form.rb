@@ -1,0 +1,83 @@
+# frozen_string_literal: true
+
+require "date"
+
+module Yenvo
+  module Store
+    # Reads what an administrator writes about a person.
+    class PersonForm < Part
+      MOST_ABSENCES = 60
+
+      # @return [Hash] columns of the table people
+      # @raise [Refused]
+      def read(given, _key)
+        name = given["name"].to_s.strip
+        email = given["email"].to_s.strip
+        refuse("name", "The name takes a few words, at most 120 characters.") if name.empty? || name.size > 120
+        unless Core::Reading::EMAIL.match?(email) && email.size <= 190
+          refuse("email", "The e-mail takes an address such as name@example.org; they sign in with it.")
+        end
+        refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(given["role"])
+        unless given["team"].nil? || root.schema.teams.key?(given["team"])
+          refuse("team", "There is no team #{Core::Show.quoted(given["team"])}.")
+        end
+        {
+          name: name, email: email, role: given["role"], team: given["team"],
+          **(given.key?("active") ? {active: given["active"]} : {}),
+          **(given.key?("hours") ? {hours: hours(given["hours"])} : {})
+        }
+      end
+
+      # @return [Array<Array(Date, Date)>]
+      # @raise [Refused]
+      def self.absences(given)
+        raise Refused.at("absences" => "At most #{MOST_ABSENCES} absences a person.") if given.to_a.size > MOST_ABSENCES
+
+        given.to_a.map do |one|
+          from, to = %w[from to].map { |name| day(one[name]) }
+          if to < from
+            raise Refused.at(
+                    "absences" =>
+                      "An absence ends on or after the day it begins; #{from.iso8601} to #{to.iso8601} does not."
+                  )
+          end
+          if to - from > LONGEST
+            raise Refused.at(
+                    "absences" => "An absence has at most #{LONGEST} days; somebody who is away longer has left."
+                  )
+          end
+
+          [from, to]
+        rescue Date::Error
+          raise Refused.at("absences" => "An absence has a first and a last day, such as 2026-12-03.")
+        end
+      end
+
+      YEARS = (1900..2200)
+      LONGEST = 3_660
+
+      # @return [Date]
+      # @raise [Date::Error]
+      def self.day(text)
+        date = Core::Reading::DATE.match?(text.to_s[0, 20]) ? Date.iso8601(text) : raise(Date::Error)
+        if YEARS.cover?(date.year)
+          date
+        else
+          raise(Refused.at("absences" => "An absence lies between 1900 and 2200; #{date.iso8601} does not."))
+        end
+      end
+      private_class_method :day
+
+      private
+
+      def hours(value)
+        unless value.is_a?(Integer) && value.between?(1, 100)
+          refuse("hours", "The hours are a whole number of percent of the full ones, from 1 to 100.")
+        end
+        value
+      end
+
+      def refuse(field, sentence) = raise(Refused.at(field => sentence))
+    end
+  end
+end

@@ -1,0 +1,70 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Which rules lean on what in the set-up, so that nobody changes it unawares.
+    class RuleUses < Part
+      # @param what [String] as in Core::Uses, such as "field deal value"; whatever begins with it counts too
+      # @return [Array<Hash>] what ("rule", "kit" or "field"), id, name, state
+      def of(what)
+        schema = root.schema
+        rules =
+          bodies.filter_map do |row, rule|
+            if leans?(Core::Uses.of(rule, schema), what)
+              {what: "rule", id: row[:id], name: row[:name], state: row[:state]}
+            end
+          end
+        rules.uniq + kits(what, schema) + fields(what, schema)
+      end
+
+      # @param kind [String]
+      # @return [Hash{String => Array<Hash>}] by stage: id and name of the rules on that watch it
+      def watching_stages(kind)
+        found = Hash.new { |hash, stage| hash[stage] = [] }
+        bodies.each do |row, rule|
+          next unless row[:state] == "on" && rule.kind == kind
+
+          watched(rule).each { |stage| found[stage] << {id: row[:id], name: row[:name]} }
+        end
+        found.transform_values(&:uniq)
+      end
+
+      private
+
+      def leans?(uses, what) = uses.any? { |use| use == what || use.start_with?("#{what} ") }
+
+      def kits(what, schema)
+        root.kits.all
+          .select do |row|
+            [
+              root.kits.draft_of(row), *(root.kits.body(row[:version_id]) if row[:version_id] && row[:draft])
+            ].any? { |kit| leans?(Core::Uses.of_kit(kit, schema), what) }
+          end
+          .map { |row| {what: "kit", id: row[:id], name: row[:name], state: row[:version_id] ? "on" : "draft"} }
+      end
+
+      def watched(rule)
+        trigger = rule.trigger
+        Array(trigger["stages"]) + ((trigger["field"] == "stage") ? [*trigger["from"], *trigger["to"]] : [])
+      end
+
+      # @return [Array<Array(Hash, Core::Rule)>] each rule with its version in force, and with its draft
+      def bodies
+        rows = root.rules.all
+        versions = db[:rule_versions].where(id: rows.filter_map { |row| row[:version_id] }).select_hash(:id, :body)
+        rows.flat_map do |row|
+          [versions[row[:version_id]], row[:draft]].compact.map { |text| [row, Core::RuleReader.read!(load(text))] }
+        end
+      end
+
+      def fields(what, schema)
+        schema.kinds.values.flat_map do |type|
+          type.worked_out.select { |field| Core::Uses.of_formula(field.formula, type, schema).include?(what) }
+            .map do |field|
+              {what: "field", id: 0, name: "#{field.label} (worked-out field of #{type.plural.downcase})", state: "on"}
+            end
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,149 @@
+# frozen_string_literal: true
+
+require "date"
+
+module Yenvo
+  module Store
+    # The schema, the working calendar and the settings, as they are kept; and as they were, so that what rules did in
+    # the past can be worked out with the set-up of then.
+    class Setup < Part
+      SETTINGS = {"zone" => "UTC", "hours" => {}, "holidays" => nil, "days_off" => [], "number_form" => "point"}.freeze
+      # Set-ups of the past that a process keeps ready.
+      PAST = 4
+
+      # @return [Array(Core::Schema, Core::Calendar)] as of now
+      def both = made(plain)
+
+      # Begins an epoch after a change of the set-up, and keeps the set-up as it is from then on. In the caller's
+      # transaction.
+      # @return [Integer] the epoch
+      def changed(who:, now:)
+        epoch = root.begin_epoch("setup", who: who, now: now)
+        db[:setups].insert(epoch: epoch, body: JSON.generate(plain))
+        epoch
+      end
+
+      # @param epoch [Integer]
+      # @return [Array(Core::Schema, Core::Calendar), nil] as they were in an epoch; nil when that was not kept yet
+      def of(epoch)
+        @past = {} unless @past_for == epoch_of_now
+        @past_for = epoch_of_now
+        kept = db[:setups].where(Sequel[:epoch] <= epoch).max(:epoch) or return
+        @past.shift if @past.size > PAST
+        @past[kept] ||= made(JSON.parse(db[:setups].where(epoch: kept).get(:body)))
+      end
+
+      # @return [Object] what a setting holds
+      def setting(name, usual)
+        text = db[:settings].where(name: name).get(:value)
+        text ? JSON.parse(text, quirks_mode: true) : usual
+      end
+
+      def set(name, value) =
+        db[:settings].on_duplicate_key_update(:value).insert(name: name, value: JSON.generate(value))
+
+      # @param kind [Core::Schema::Kind]
+      def add_kind(kind, position:)
+        db[:kinds].insert(
+          key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, position: position,
+          open_door: kind.open_door, stages: JSON.generate(kind.stages.map { |stage| [stage.key, stage.label] })
+        )
+        kind.own_fields.each_with_index do |field, index|
+          db[:fields].insert(
+            kind: kind.key, key: field.key, label: field.label, type: field.type, unit: field.unit,
+            links_to: field.links_to, formula: field.formula,
+            choices: JSON.generate(field.choices.map { |choice| [choice.key, choice.label] }), position: index
+          )
+        end
+      end
+
+      # @param kind [String] of a list
+      # @return [String, nil] the digest of the secret with which programs send messages to it; nil while that door is
+      #   shut
+      def program_door(kind) = db[:kinds].where(key: kind).get(:program_door)
+
+      # @param kind [String]
+      # @return [Array<Hash>] rows of the fields that were taken away, the latest first
+      def removed_fields(kind) = db[:fields].where(kind: kind).exclude(removed_at: nil).reverse(:removed_at).all
+
+      # @return [Array<Hash>] rows of the lists that were taken away, the latest first
+      def removed_lists = db[:kinds].exclude(removed_at: nil).reverse(:removed_at).all
+
+      private
+
+      def epoch_of_now = root.setup[3]
+
+      # All of it as plain values, as they stand in JSON.
+      def plain
+        fields =
+          db[:fields].where(removed_at: nil).order(:kind, :position)
+            .select(:kind, :key, :label, :type, :unit, :links_to, :formula, :choices).all
+        {
+          "kinds" =>
+            texts(
+              db[:kinds].where(removed_at: nil).order(:position)
+                .select(:key, :label, :plural, :stage_label, :stages, :position, :open_door).all
+            ),
+          "fields" => texts(fields),
+          "people" => texts(db[:people].order(:name).select(:key, :name, :active, :team, :hours).all),
+          "queues" => db[:queues].order(:name).select_hash(:key, :name),
+          "teams" => db[:teams].order(:name).select_hash(:key, :name),
+          "settings" => SETTINGS.to_h { |name, usual| [name, setting(name, usual)] }, "absences" =>
+            db[:absences].select_map(%i[person from_on to_on])
+              .map { |person, from, to| [person, from.iso8601, to.iso8601] },
+          "kits" => texts(root.kits.published_rows)
+        }
+      end
+
+      def texts(rows) = rows.map { |row| row.transform_keys(&:to_s) }
+
+      def made(plain)
+        calendar = calendar(plain["settings"], plain["absences"])
+        [schema(plain, calendar), calendar]
+      end
+
+      def schema(plain, calendar)
+        fields = plain["fields"].group_by { |row| row["kind"] }
+        kinds = plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) }
+        people =
+          plain["people"].map do |row|
+            Core::Schema::Person.new(**row.slice("key", "name", "active", "team", "hours").transform_keys(&:to_sym))
+          end
+        Core::Schema.new(
+          kinds: kinds, people: people, queues: plain["queues"], teams: plain["teams"], zone: plain["settings"]["zone"],
+          number_form: plain["settings"].fetch("number_form", "point"), calendar: calendar,
+          kits: root.kits.entries(plain["kits"])
+        )
+      end
+
+      def calendar(settings, absences)
+        stretches =
+          settings["days_off"].map do |row|
+            Core::DaysOff::Stretch.new(from: Date.iso8601(row["from"]), to: Date.iso8601(row["to"]), name: row["name"])
+          end
+        away =
+          absences.group_by(&:first)
+            .transform_values { |rows| rows.map { |_, from, to| [Date.iso8601(from), Date.iso8601(to)] } }
+        Core::Calendar.new(
+          zone: settings["zone"], hours: settings["hours"].transform_keys(&:to_i),
+          days_off: Core::DaysOff.new(region: settings["holidays"], stretches: stretches), absences: away
+        )
+      end
+
+      def kind(row, fields)
+        stages = JSON.parse(row["stages"]).map { |key, label| Core::Schema::Choice.new(key: key, label: label) }
+        Core::Schema::Kind.new(
+          key: row["key"], label: row["label"], plural: row["plural"], stage_label: row["stage_label"], stages: stages,
+          fields: fields.map { |field| field(field) }, open_door: row["open_door"]
+        )
+      end
+
+      def field(row)
+        Core::Schema::Field.of(
+          row["key"], row["label"], row["type"], choices: JSON.parse(row["choices"]), unit: row["unit"],
+          links_to: row["links_to"], formula: row["formula"]
+        )
+      end
+    end
+  end
+end

@@ -1,0 +1,60 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Where every task comes into being, whoever wants it: by hand, by a rule, by a kit. However many there are, they go
+    # in by one insert for the rows and one for their entries, and who has to be told is told.
+    class NewTasks < Part
+      # A task that is to be made. columns: of its row, which gets its id; cause: Journal::Cause; from: "rule" or "kit"
+      # and its name, or an empty Hash; key: what others of the same call stand under it by; under: the key of its
+      # parent, or nil; paper:
+      # name and text of a file that is attached, or nil.
+      New = Core::Value.define(:columns, :cause, from: nil, key: nil, under: nil, paper: nil) do
+        def id = columns[:id]
+
+        # @return [Array(String, Integer), nil] kind and id of the record it is about
+        def about = columns[:record_id] && columns.values_at(:kind, :record_id)
+      end
+
+      # @param wanted [Array<New>]
+      # @return [Array<Integer>] their ids
+      def write(wanted)
+        return [] if wanted.empty?
+
+        ids = insert_all(:tasks, wanted.map(&:columns))
+        wanted.zip(ids) { |new, id| new.columns[:id] = id }
+        tie(wanted)
+        root.journal.add_all(wanted.map { |new| entry(new) })
+        root.told.given(wanted.map { |new| given(new) })
+        wanted.each { |new| root.attachments.fill(new.id, new.paper, cause: new.cause) if new.paper }
+        root.worked_out.tasks_changed(wanted.filter_map(&:about).uniq, wanted[0].cause.at)
+        ids
+      end
+
+      private
+
+      # Parts stand under a task that comes with them.
+      def tie(wanted)
+        parts = wanted.select(&:under)
+        return if parts.empty?
+
+        ids = wanted.select(&:key).to_h { |new| [new.key, new.id] }
+        parts.each do |new|
+          parent = ids[new.under] or next
+          db[:tasks].where(id: new.id).update(parent_id: parent)
+          new.columns[:parent_id] = parent
+        end
+      end
+
+      def entry(new)
+        kind, record = new.about
+        watched = kind && (new.cause.who || root.rules.watches_new_tasks?(kind))
+        seen = root.tasks.seen(new.columns, new.cause.at) if watched
+        detail = {**new.columns.slice(:title, :assignee, :queue), **new.from.to_h, task: seen}.compact
+        ["task_made", new.cause, {task_id: new.id, record_id: record, kind: kind, detail: detail}]
+      end
+
+      def given(new) = Told::Given.new(row: new.columns, cause: new.cause, from: new.from&.values&.first)
+    end
+  end
+end

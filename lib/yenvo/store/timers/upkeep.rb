@@ -1,0 +1,219 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Keeps the timers of rules right: after something has happened to a record, those that it may have moved are worked
+    # out again from the record as it stands. Nothing is gone through that did not change.
+    class Upkeep < Part
+      # One timer to work out. at: the moment of looking; since: when its time begins to count anew, or nil.
+      Place = Core::Value.define(:rule, :record, :task, :at, :since)
+
+      # @param events [Array<Core::Event>] that were settled, each with its image
+      # @param now [Time]
+      def follow(events, now:)
+        book = root.rules.timed(root.epoch)
+        places = {}
+        events.each { |event| touch(event, book, places) }
+        work_out(places.values)
+        waits(events, book)
+      end
+
+      # @param after, till [Time]
+      # @return [Time, nil] the next moment at which something happens of itself: a timer, a task that gets late, a day
+      #   that makes worked-out fields another
+      def next_moment(after:, till:)
+        today = root.calendar.zone.date_of(after)
+        timer, late, remind, day =
+          db
+            .select(
+              db[:timers].where { due_at > after }.select { min(:due_at) }.as(:timer), db[:tasks]
+                .where(open: true, late_noted: false).where { due_at > after }.select { min(:due_at) }.as(:late),
+              db[:tasks].where(open: true, reminded: false).where { remind_at > after }.select { min(:remind_at) }
+                .as(:remind),
+              db[:stale].where { on_date > today }.select { min(:on_date) }.as(:day)
+            )
+            .first.values_at(:timer, :late, :remind, :day)
+        [timer, late, remind, day && root.calendar.zone.midnight(day)].compact.select { |moment| moment <= till }.min
+      end
+
+      # Works timers out and writes those that differ.
+      # @param places [Array<Place>]
+      # @param building [String, nil] for rows of a version that was just published, what to do about moments that are
+      #   past:
+      #   "fire" or "skip"
+      # @param images [Hash{Integer => Hash}, nil] of the records, where they are known
+      def work_out(places, building: nil, images: nil)
+        return if places.empty?
+
+        rows =
+          (
+            if images
+              root.timers.between(places[0].rule.id, *images.keys.minmax)
+            else
+              root.timers.of(places.map { |place| place.rule.id }, places.map(&:record))
+            end
+          )
+        rows = rows.to_h { |row| [[row[:rule_id], row[:record_id], row[:task_id]], row] }
+        facts = facts(places, images)
+        put = []
+        gone = []
+        places.zip(facts) do |place, seen|
+          row = rows[[place.rule.id, place.record, place.task]]
+          wanted = seen && wanted(place, seen, row, building)
+          if wanted.nil?
+            gone << row[:id] if row
+          else
+            put << wanted unless row && same?(row, wanted)
+          end
+        end
+        root.timers.put(put)
+        root.timers.delete(gone)
+      end
+
+      # @param places [Array<Place>]
+      # @return [Array<Core::Facts, nil>] nil where record or task is gone
+      def facts(places, images = nil)
+        images ||= root.records.images(places.map(&:record))
+        ids = places.map(&:task).uniq - [0]
+        tasks = ids.empty? ? {} : root.db[:tasks].where(id: ids).as_hash(:id)
+        events =
+          places.map do |place|
+            image = images[place.record] or next
+            task = tasks[place.task]
+            next if image["kind"] != place.rule.kind.key || (place.task != 0 && task.nil?)
+
+            thought(
+              image["kind"], image.except("kind"), place.at, task ? {"task" => root.tasks.seen(task, place.at)} : {}
+            )
+          end
+        needs = {}.compare_by_identity
+        events.zip(places) { |event, place| needs[event] = place.rule.timing.needs }
+        seen = root.snapshots.facts(events.compact) { |event| needs[event] }.each
+        events.map { |event| event && seen.next }
+      end
+
+      # Waits are over when their condition comes true, and move with their date.
+      # @param rows [Array<Hash>] of timers
+      # @param at [Time] moment of looking
+      # @return [Hash{Integer => Array(Time, String)}] when each is over and by what; nil for one whose rule is gone
+      def over(rows, at:)
+        rules = root.rules.compiled(rows.map { |row| row[:version_id] }.uniq)
+        known = rows.filter_map { |row| (wait = wait_of(row, rules)) && [row, wait] }
+        images = root.records.images(known.map { |row, _| row[:record_id] })
+        known.select! { |row, _| images[row[:record_id]] }
+        events = known.map { |row, _| thought(row[:kind], images[row[:record_id]].except("kind"), at, {}) }
+        needs = events.zip(known).to_h { |event, (_, wait)| [event.object_id, wait.needs_to_wait] }
+        seen = root.snapshots.facts(events) { |event| needs.fetch(event.object_id) }
+        found = known.zip(seen).to_h { |(row, wait), facts| [row[:id], over_of(wait, facts, row[:since])] }
+        rows.to_h { |row| [row[:id], found[row[:id]]] }
+      end
+
+      def over_of(wait, facts, since)
+        wait.due(facts, since: since)
+      rescue Breakage => error
+        Breakage.sentence(error, record: facts.event.record_id)
+        nil
+      end
+
+      # @return [Core::Actions::Wait, nil]
+      def wait_of(row, rules)
+        rule = rules[row[:version_id]]
+        index = rule&.row_index(row[:branch])
+        action = index && rule.action(index, row[:action])
+        action if action.is_a?(Core::Actions::Wait)
+      end
+
+      private
+
+      def touch(event, book, places)
+        return if event.what == "timer_fired" || event.record_id.nil?
+
+        book.of(event.kind)
+          .each do |rule|
+            restarts = rule.timing.restarts?(event)
+            next unless restarts || rule.timing.touched?(event)
+
+            task = (rule.timing.per == :task) ? task_of(event) : 0
+            note(places, rule, event.record_id, task, event.at, restarts ? event.at : nil) if task
+          end
+        dependents(event, book) do |rule, id|
+          note(places, rule, id, 0, event.at, nil) if rule && rule.timing.per == :record
+        end
+      end
+
+      def task_of(event) = event.what.start_with?("task_") ? event.detail.dig("task", "id") : nil
+
+      def note(places, rule, record, task, at, since)
+        key = [rule.id, record, task]
+        known = places[key]
+        places[key] = Place.new(
+          rule: rule, record: record, task: task, at: [known&.at, at].compact.max,
+          since: [known&.since, since].compact.max
+        )
+      end
+
+      def dependents(event, book)
+        return if book.looking.empty? || event.after.nil?
+
+        type = root.schema.kind(event.kind) or return
+        walk = Dependents.new(root)
+        known = {}
+        book.looking.each do |rule, use|
+          (known[use] ||= walk.ids(use, type, event.before, event.after.merge("id" => event.record_id))).each do |id|
+            yield(rule, id)
+          end
+        end
+      end
+
+      def thought(kind, image, at, detail) = Core::Event.look(kind, image, at: at, detail: detail)
+
+      # @return [Hash, nil] columns of the row; nil when there is to be none
+      def wanted(place, facts, row, building)
+        timing = place.rule.timing
+        # Built again for the same version, a silence goes on; another version may listen to other things.
+        since = [place.since, (row[:since] if building && row && row[:version_id] == place.rule.version_id)].compact.max
+        kept = Core::Timing::Keeping.of(timing, facts, kept: row && kept(row), since: since, past: building) or return
+        {
+          rule_id: place.rule.id, version_id: place.rule.version_id, purpose: timing.per.to_s,
+          kind: place.rule.kind.key, record_id: place.record, task_id: place.task, due_at: kept.due, look: kept.look,
+          held_due: kept.held, since: kept.since, fired_for: kept.fired_for
+        }
+      rescue Breakage => error
+        # A calendar on which no day can be found, say: then there is no timer, and nothing else is held up.
+        Breakage.sentence(error, rule: place.rule.id, record: place.record)
+        nil
+      end
+
+      def kept(row) =
+        Core::Timing::Keeping.new(
+          due: row[:due_at], look: row[:look] == true, since: row[:since], fired_for: row[:fired_for],
+          held: row[:held_due]
+        )
+
+      def same?(row, wanted) =
+        wanted.all? { |name, value| (name == :look) ? (row[name] == true) == value : row[name] == value }
+
+      def waits(events, book)
+        ids =
+          events.reject { |event| event.record_id.nil? || event.what == "timer_fired" }
+            .to_h { |event| [event.record_id, event.at] }
+        events.each do |event|
+          dependents(event, book) { |rule, id| ids[id] ||= event.at if rule.nil? } unless event.what == "timer_fired"
+        end
+        rows = root.timers.later_of(ids.keys).select { |row| row[:purpose] == "wait" }
+        return if rows.empty?
+
+        rows.group_by { |row| ids[row[:record_id]] }
+          .each do |at, some|
+            changes =
+              over(some, at: at).compact.filter_map do |id, (moment, why)|
+                unless some.find { |row| row[:id] == id }[:due_at] == moment
+                  [id, {due_at: moment, look: why == "look"}]
+                end
+              end
+            root.timers.update(changes.to_h)
+          end
+      end
+    end
+  end
+end

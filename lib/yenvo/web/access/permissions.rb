@@ -1,0 +1,85 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # Who may do what.
+    class Permissions
+      # @param person [Hash] row of people
+      def initialize(person)
+        @person = person
+      end
+
+      # Rules are written by administrators.
+      def write_rules? = @person[:role] == "administrator"
+
+      # The set-up is changed by administrators.
+      # @raise [Forbidden]
+      def set_up! =
+        write_rules? ||
+          raise(
+            Forbidden,
+            "The set-up is changed by administrators, and you are signed in as a #{@person[:role]}. Ask an " \
+            "administrator for the change."
+          )
+
+      # Tasks are worked by whom they belong to, by that person's team, by who made them, and by leads and
+      # administrators.
+      # @param task [Hash] row of tasks
+      def work?(task) =
+        lead? || [task[:assignee], task[:made_by]].include?(@person[:key]) ||
+          (!task[:team].nil? && task[:team] == @person[:team])
+
+      def lead? = %w[lead administrator].include?(@person[:role])
+
+      # Rules are started by hand by leads and administrators.
+      # @raise [Forbidden]
+      def start_rules! =
+        lead? ||
+          raise(
+            Forbidden,
+            "Rules are started by leads and administrators, and you are signed in as a #{@person[:role]}. Ask one " \
+            "of them."
+          )
+
+      # @raise [Forbidden]
+      def lead! =
+        lead? ||
+          raise(Forbidden, "This page is for leads and administrators, and you are signed in as a #{@person[:role]}.")
+
+      # A kit in use is skipped through, stopped and moved by who began it, leads and administrators.
+      # @param copy [Hash] row
+      # @raise [Forbidden]
+      def lead_copy!(copy) =
+        lead? || copy[:begun_by] == @person[:key] ||
+          raise(Forbidden, "A kit in use is changed by who began it, or by a lead. Ask one of them.")
+
+      # A record is taken away and brought back by its owner, leads and administrators; brought back also by who took it
+      # away.
+      # @param record [Hash] row with owner, and perhaps by
+      # @raise [Forbidden]
+      def take_away!(record)
+        return if lead? || [record[:owner], record[:by]].compact.include?(@person[:key])
+
+        raise Forbidden,
+          "This is taken away and brought back by its owner, a lead or an administrator. Ask one of them."
+      end
+
+      # @raise [Forbidden]
+      def write_rules! =
+        write_rules? ||
+          raise(
+            Forbidden, "Rules are written by administrators, and you are signed in as a #{@person[:role]}. Ask an " \
+            "administrator for the change."
+          )
+
+      # @raise [Forbidden]
+      def work!(task, schema)
+        return if work?(task)
+
+        whose =
+          task[:assignee] ? "#{schema.name_of(task[:assignee])}'s" : "for the queue #{schema.queues[task[:queue]]}"
+        raise Forbidden, "This task is #{whose}. They, their team or a lead can work it or pass it on."
+      end
+    end
+  end
+end

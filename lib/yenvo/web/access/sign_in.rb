@@ -1,0 +1,126 @@
+# frozen_string_literal: true
+
+require "argon2"
+require "roda"
+require "rodauth"
+
+module Yenvo
+  module Web
+    # Sign-in and sign-out with Rodauth: argon2, pauses after failed tries, sessions that end.
+    module SignIn
+      WRONG = "The e-mail address or the password is not right. Check both and try again."
+      # What a try is held against where nobody has the address, so that it takes as long as any other.
+      NOBODY = Argon2::Password.new(t_cost: 2, m_cost: 15).create(SecureRandom.hex)
+
+      # What Rodauth is told beyond its settings.
+      module Manner
+        # Which of the two was wrong is nobody's business.
+        def set_field_error(_field, _message) = nil
+
+        # The body was read and held to the description before it came here; signing out needs none.
+        def raw_param(key) = (call["yenvo.body"] || {})[key]
+        def json_request? = true
+
+        def before_login_route
+          seconds = house.root.failed_sign_ins.pause(*tried, now: house.clock.now) or return super
+          response.status = 429
+          set_error_flash "Too many failed tries to sign in from here. Wait #{SignIn.words(seconds)}, then try again."
+          return_json_response
+        end
+
+        # The password of the demo, which everybody knows, is nobody's outside it.
+        def password_match?(password) = super && (password != Settings::DEMO_PASSWORD || house.demo?)
+
+        def after_no_matching_login
+          Argon2::Password.verify_password(param("password"), NOBODY)
+          note_failure(nil)
+          super
+        end
+
+        def after_login_failure
+          note_failure(account[:person])
+          super
+        end
+
+        def after_login
+          house.root.failed_sign_ins.forget(*tried)
+          super
+        end
+
+        # Looking at pages does not write: that somebody is still here is noted behind the call.
+        def currently_active_session?
+          kept = session[session_id_session_key] or return false
+          found = active_sessions_ds.where(session_id: compute_hmacs(kept)).exclude(inactive_session_cond)
+          return !found.empty?.tap { |gone| house.presence.note(session_at_hand) unless gone } if request.get?
+
+          found.update(active_sessions_update_hash) == 1
+        end
+
+        # @return [Hash, nil] account and kept key of the session at hand
+        def session_at_hand =
+          logged_in? && {account_id: session_value, session_id: compute_hmac(session[session_id_session_key])}
+
+        private
+
+        def call = scope.env
+        def house = call["yenvo.house"]
+        def tried = [param("email"), call["yenvo.address"]]
+        def note_failure(person) = house.root.failed_sign_ins.note(*tried, now: house.clock.now, person: person)
+      end
+
+      module_function
+
+      # @param root [Store::Root]
+      # @return [Class] Rack middleware; answers POST /api/sign-in and POST /api/sign-out, and puts the account and its
+      #   session into the env
+      def for(root)
+        secret = nil
+        Class.new(Roda) do
+          plugin :middleware
+          plugin :json_parser, content_type_regexp: %r{\Aapplication/json\b}i
+          plugin :rodauth, json: :only do
+            enable :json, :login, :logout, :argon2, :active_sessions
+            db root.db
+            hmac_secret { secret ||= scope.env["yenvo.house"].settings.session_secret }
+            prefix "/api"
+            require_bcrypt? false
+            # Signing in anew while signed in ends the older session.
+            already_logged_in { nil }
+            # Only links in mails need it, and none are sent.
+            domain "localhost"
+            login_route "sign-in"
+            logout_route "sign-out"
+            login_param "email"
+            account_password_hash_column :password_hash
+            # Whoever has left has a closed account.
+            skip_status_checks? false
+            require_login_confirmation? false
+            session_inactivity_deadline Store::People::IDLE_SECONDS
+            session_lifetime_deadline Store::People::LIFETIME_SECONDS
+            login_error_flash WRONG
+            no_matching_login_error_status 401
+            login_error_status 401
+            active_sessions_error_flash "Your session has ended. Sign in again."
+            logout_notice_flash "Signed out."
+            auth_class_eval { include Manner }
+          end
+
+          route do |r|
+            rodauth.check_active_session if rodauth.logged_in?
+            r.rodauth
+            env["yenvo.account"] = rodauth.logged_in? ? rodauth.session_value : nil
+            env["yenvo.session"] = rodauth.session_at_hand
+            nil
+          end
+        end
+      end
+
+      # @return [String]
+      def words(seconds)
+        return "#{seconds} seconds" if seconds < 90
+
+        "#{(seconds / 60.0).ceil} minutes"
+      end
+    end
+  end
+end

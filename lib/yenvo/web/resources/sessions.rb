@@ -1,0 +1,26 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # Who is signed in, and the token that changing calls must carry.
+    class Sessions < Base
+      get "/?" do
+        demo =
+          (
+            if house.demo?
+              root.people.all.select { |one| one[:active] }
+                .map { |one| {email: one[:email], name: one[:name], role: one[:role]} }
+            else
+              []
+            end
+          )
+        answer 200,
+          {
+            csrf: Forgery.token_for(env["rack.session"]), person: person && present.person(person),
+            may: {write_rules: !person.nil? && may.write_rules?, lead: !person.nil? && may.lead?},
+            demo: demo, demo_password: house.demo? ? Settings::DEMO_PASSWORD : nil
+          }
+      end
+    end
+  end
+end

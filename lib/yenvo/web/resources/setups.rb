@@ -1,0 +1,133 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # What records can hold, who is here, and what rules are made of; and, for administrators, changes of it.
+    class Setups < Base
+      get("/?") { answer 200, present.setup }
+
+      post "/fields" do
+        may.set_up!
+        answer 201, {key: changes.field(body_of_call["kind"], nil, body_of_call["field"], cause: cause), setup: fresh}
+      end
+
+      put "/fields" do
+        may.set_up!
+        answer 200,
+          {
+            key: changes.field(body_of_call["kind"], body_of_call["key"], body_of_call["field"], cause: cause),
+            setup: fresh
+          }
+      end
+
+      delete "/fields" do
+        may.set_up!
+        changes.remove_field(
+          body_of_call["kind"], body_of_call["key"], anyway: body_of_call["anyway"] == true, cause: cause
+        )
+        answer 200, {key: body_of_call["key"], setup: fresh}
+      end
+
+      # Fields of a kind that were taken away, and bringing one back with what records hold in it.
+      get "/removed" do
+        may.set_up!
+        answer 200,
+          {
+            fields:
+              root.setup_store.removed_fields(params["kind"])
+                .map { |row|
+                  {
+                    key: row[:key], label: row[:label], type: row[:type],
+                    removed_at: Core::Reading.moment(row[:removed_at])
+                  }
+                }
+          }
+      end
+
+      post "/removed" do
+        may.set_up!
+        changes.bring_back(body_of_call["kind"], body_of_call["key"], cause: cause)
+        answer 200, {key: body_of_call["key"], setup: fresh}
+      end
+
+      put "/stages" do
+        may.set_up!
+        changes.stages(
+          body_of_call["kind"], body_of_call["stages"], anyway: body_of_call["anyway"] == true, cause: cause
+        )
+        answer 200, {key: body_of_call["kind"], setup: fresh}
+      end
+
+      post "/lists" do
+        may.set_up!
+        answer 201, {key: changes.list(body_of_call, cause: cause), setup: fresh}
+      end
+
+      put "/lists" do
+        may.set_up!
+        secret = changes.change_list(body_of_call["kind"], body_of_call.except("kind"), cause: cause)
+        answer 200, {key: body_of_call["kind"], secret: secret, setup: fresh}
+      end
+
+      delete "/lists" do
+        may.set_up!
+        changes.remove_list(body_of_call["kind"], anyway: body_of_call["anyway"] == true, cause: cause)
+        answer 200, {key: body_of_call["kind"], setup: fresh}
+      end
+
+      # Lists that were taken away, and bringing one back.
+      get "/removed-lists" do
+        may.set_up!
+        answer 200,
+          {
+            lists:
+              root.setup_store.removed_lists.map { |row|
+                {key: row[:key], plural: row[:plural], removed_at: Core::Reading.moment(row[:removed_at])}
+              }
+          }
+      end
+
+      post "/removed-lists" do
+        may.set_up!
+        changes.bring_list_back(body_of_call["kind"], cause: cause)
+        answer 200, {key: body_of_call["kind"], setup: fresh}
+      end
+
+      post "/persons" do
+        may.set_up!
+        made = changes.person(nil, body_of_call["person"], cause: cause)
+        answer 201, {key: made[:key], password: made[:password], setup: fresh}
+      end
+
+      put "/persons" do
+        may.set_up!
+        answer 200, {key: changes.person(body_of_call["key"], body_of_call["person"], cause: cause)[:key], setup: fresh}
+      end
+
+      get("/uses") { answer 200, {rules: uses.of(params["of"])} }
+
+      get("/watching") { answer 200, {stages: uses.watching_stages(params["kind"])} }
+
+      post "/formula" do
+        type =
+          root.schema.kind(body_of_call["kind"]) ||
+          raise(Store::NotFound, "There is no kind of record #{body_of_call["kind"].inspect}.")
+        problems = []
+        formula =
+          Core::Formula.bind(
+            body_of_call["formula"].delete_prefix("="), type, root.schema, type: body_of_call["type"],
+            problems: problems
+          )
+        answer 200, {problems: problems.map(&:text), type: formula&.type}
+      end
+
+      private
+
+      def changes = Store::SetupChanges.new(root)
+      def uses = Store::RuleUses.new(root)
+
+      # The set-up as it is after the change.
+      def fresh = Present.new(root, now: now, person: person).setup
+    end
+  end
+end

@@ -1,0 +1,116 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # Tasks: made by hand, looked at, and worked.
+    class Tasks < Base
+      TO = %w[assignee queue team team_way].freeze
+
+      # Where others shall do it too, each of them gets one of their own.
+      post "/?" do
+        answer 201,
+          present.task(root.tasks.make_each(body_of_call.except("also"), body_of_call["also"], cause: cause).first)
+      end
+
+      # A date in words, as it would be taken.
+      get "/date-words" do
+        found = Core::DateWords.read(params["text"], now: now, calendar: root.calendar)
+        answer 200,
+          (
+            if found
+              {
+                due_on: found.on.iso8601, due_at: found.minutes && Core::ClockTime.show(found.minutes),
+                off: root.calendar.off_because(found.on)
+              }
+            else
+              {due_on: nil, due_at: nil, off: nil}
+            end
+          )
+      end
+
+      # One step for several at once.
+      post "/several" do
+        step = body_of_call["step"]
+        done, refused = root.transaction do
+          root.tasks.several(body_of_call["ids"]) do |id|
+            task = root.tasks.find!(id)
+            raise Store::Refused.at("task" => "You may not work this task.") unless may.work?(task)
+
+            several_step(step, id)
+          end
+        end
+        answer 200, {tasks: present.tasks(done), refused: refused}
+      end
+
+      get("/:id") { answer 200, present.panel(root.tasks.find!(id)) }
+
+      post("/:id/done") do
+        worked { root.tasks.finish(id, answer: body_of_call["answer"], note: body_of_call["note"], cause: cause) }
+      end
+      post("/:id/drop") { worked { root.tasks.drop(id, note: body_of_call["note"], cause: cause) } }
+      post("/:id/put-off") do
+        worked { root.tasks.put_off(id, on: body_of_call["due_on"], at: body_of_call["due_at"], cause: cause) }
+      end
+      post("/:id/pass-on") { worked { root.tasks.pass_on(id, cause: cause, **to) } }
+      post("/:id/take") { worked { root.tasks.take(id, cause: cause) } }
+      post("/:id/give-back") { worked { root.tasks.give_back(id, cause: cause) } }
+      post("/:id/state") do
+        worked { root.tasks.set_state(id, body_of_call["state"], note: body_of_call["note"], cause: cause) }
+      end
+      post "/:id/reopen" do
+        may.lead!
+        answer 200, present.task(root.tasks.reopen(id, cause: cause))
+      end
+
+      post("/:id/edit") { worked { root.tasks.edit(id, body_of_call, cause: cause) } }
+      # Whoever made the last step may take it back, also when the task is somebody else's by now.
+      post("/:id/take-back") { answer 200, present.task(root.tasks.take_back(id, cause: cause)) }
+
+      post "/:id/comments" do
+        root.comments.add(id, body_of_call["text"], cause: cause)
+        answer 201, present.panel(root.tasks.find!(id))
+      end
+
+      post "/:id/files" do
+        may.work!(root.tasks.find!(id), root.schema)
+        root.attachments.add(id, params["name"], env["yenvo.bytes"], cause: cause)
+        answer 201, present.panel(root.tasks.find!(id))
+      end
+
+      delete "/files/:id" do
+        row = root.attachments.find!(id)
+        may.work!(root.tasks.find!(row[:task_id]), root.schema)
+        root.attachments.remove(id, cause: cause)
+        answer 200, present.panel(root.tasks.find!(row[:task_id]))
+      end
+
+      # A file is given out to be kept, never to be shown within Yenvo.
+      get "/files/:id" do
+        row, path = root.attachments.open(id)
+        headers "content-type" => row[:type],
+          "content-disposition" => "attachment; filename*=UTF-8''#{ERB::Util.url_encode(row[:name])}",
+          "cache-control" => "private, no-store"
+        send_file path, type: row[:type], disposition: nil
+      end
+
+      private
+
+      def to = body_of_call.slice(*TO).transform_keys(&:to_sym)
+
+      def several_step(step, id)
+        case step
+        when "done" then root.tasks.finish(id, note: body_of_call["note"], answer: body_of_call["answer"], cause: cause)
+        when "drop" then root.tasks.drop(id, note: body_of_call["note"], cause: cause)
+        when "put_off" then root.tasks.put_off(id, on: body_of_call["due_on"], at: body_of_call["due_at"], cause: cause)
+        when "priority" then root.tasks.edit(id, body_of_call.slice("priority"), cause: cause)
+        else root.tasks.pass_on(id, cause: cause, **to)
+        end
+      end
+
+      def worked
+        may.work!(root.tasks.find!(id), root.schema)
+        answer 200, present.task(yield)
+      end
+    end
+  end
+end

@@ -1,0 +1,80 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # All runs, and on demand the skips of a record or rule.
+    class Trails < Base
+      MOST_ENTRIES = 150
+
+      get "/?" do
+        from, till = span
+        runs =
+          (
+            if params["result"] == "skipped"
+              []
+            else
+              root.runs.list(
+                rule: number("rule"), record: number("record"), state: state, from: from, till: till,
+                before: number("before")
+              )
+            end
+          )
+        skips = skips?(params) ? skips(from, till) : []
+        answer 200,
+          {
+            runs: present.runs(runs), skips: skips, kits: kits(from), next: (runs.size == 50) ? runs.last[:id] : nil,
+            next_skip: @next_skip
+          }
+      end
+
+      get "/why-not" do
+        entry = root.journal.find_watched!(number("entry"))
+        skip = Engine::WhyNot.new(root).one(entry, number("rule"))
+        answer 200, present.why_not(entry, number("rule"), skip)
+      end
+
+      private
+
+      # @return [Array(Time, nil)] from the last so many days, or from the first to the end of the last of two days
+      def span
+        return now - (number("days").clamp(1, 3_650) * 86_400), nil if params["days"]
+
+        zone = root.calendar.zone
+        first, last = %w[from till].map { |name| day(name) }
+        [first && zone.midnight(first), last && zone.midnight(last + 1)]
+      end
+
+      def day(name)
+        params[name] &&
+          Date.iso8601(
+            Core::Reading.value(Core::Schema::Field.of(name, name.capitalize, "date"), params[name], root.schema)
+          )
+      rescue Core::Unreadable => error
+        raise Store::Refused.at(name => error.message)
+      end
+
+      # What kits did on a record, of themselves.
+      def kits(from)
+        if params["record"].nil? || params["rule"] || params["before"] || ![nil, "all"].include?(params["result"])
+          return []
+        end
+
+        present.kit_steps(root.journal.of_kits(number("record"), from: from))
+      end
+
+      def state = {"ran" => "ran", "failed" => "failed", "undone" => "undone"}[params["result"]]
+      def skips?(params) = %w[skipped all].include?(params["result"]) && (params["rule"] || params["record"])
+
+      def skips(from, till)
+        kind = params["rule"] && root.rules.find!(number("rule"))[:kind]
+        entries =
+          root.journal.watched(
+            record: number("record"), kind: kind, from: from, till: till, before: number("skips_before"),
+            limit: MOST_ENTRIES + 1
+          )
+        @next_skip = entries[MOST_ENTRIES - 1][:id] if entries.size > MOST_ENTRIES
+        present.skips(Engine::WhyNot.new(root).skips(entries.first(MOST_ENTRIES), rule_id: number("rule")))
+      end
+    end
+  end
+end

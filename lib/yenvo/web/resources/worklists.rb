@@ -1,0 +1,58 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # Open tasks, mine, another's or a queue's; and what was done lately.
+    class Worklists < Base
+      get "/?" do
+        rows = root.worklist.list(filter, now: now, after: after)
+        answer 200,
+          {
+            tasks: present.tasks(rows), next: (rows.size == Store::Worklist::PAGE) ? place(rows.last) : nil,
+            counts: root.worklist.counts(person[:key], now: now), queues: queues,
+            left: root.worklist.left_behind.map { |key, open| {key: key, open: open} }
+          }
+      end
+
+      # What comes to a person by itself if nothing changes.
+      get "/coming" do
+        who = {nil => person[:key], "me" => person[:key]}.fetch(params["who"], params["who"])
+        days = (number("days") || 7).clamp(1, 31)
+        answer 200,
+          {items: present.coming(Engine::Forecast.new(root, now: now).to_person(who, till: now + (days * 86_400)))}
+      end
+
+      private
+
+      def filter
+        who = params["who"] || "me"
+        assignee = {"me" => person[:key], "all" => nil}.fetch(who, who)
+        assignee = "nobody" if params["queue"] && who == "all" && params["taken"].nil?
+        {
+          assignee: assignee, queue: params["queue"], team: params["team"], rule: number("rule"), kit: number("kit"),
+          record: number("record"), kind: params["kind"], priority: params["priority"],
+          state: params["state"] || "open", due: params["due"],
+          text: params["text"]&.then { |text| text.strip.empty? ? nil : text }
+        }
+      end
+
+      def after
+        return unless params["after"]
+
+        moment, id = params["after"].split("_")
+        RecordQuery.unknown_place unless NUMBER.match?(id.to_s)
+        {"due_at" => Core::Reading.moment(RecordQuery.moment(moment)), "id" => id.to_i}
+      end
+
+      def place(row) = "#{Core::Reading.moment(root.worklist.over?(filter) ? row[:done_at] : row[:due_at])}_#{row[:id]}"
+
+      def queues
+        counts = root.worklist.queue_counts(root.schema.queues.keys)
+        mine = root.people.queues_of(person)
+        root.schema.queues.map do |key, name|
+          {key: key, name: name, open: counts.fetch(key, 0), mine: mine.include?(key)}
+        end
+      end
+    end
+  end
+end

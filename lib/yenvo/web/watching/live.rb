@@ -1,0 +1,172 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # Tells open pages what changed, as server-sent events (HTML Living Standard, "Server-sent events"). One thread per
+    # process looks at the end of the journal, however many pages listen; pages fetch anew what concerns them.
+    class Live
+      HEAD =
+        "HTTP/1.1 200 OK\r\ncontent-type: text/event-stream\r\ncache-control: no-store\r\nx-accel-buffering: " \
+        "no\r\nconnection: close\r\n\r\n"
+      QUIET_SECONDS = 15
+      # Numbers are given out before they are committed, so the last few are looked at again.
+      OVERLAP = 500
+      MOST = 2_000
+      # So many of each are named; of more a page is told to look at everything again.
+      NAMED = 200
+      STREAMS = 500
+      STREAMS_A_PERSON = 10
+      # How often it is asked whether the sessions of streams are still good.
+      SESSION_SECONDS = 1
+
+      # One open page. socket: IO; person: key; session: Hash with account_id and session_id
+      Stream = Struct.new(:socket, :person, :session)
+
+      # @param root [Store::Root]
+      # @param every [Float] seconds between two looks
+      # @param clock [Clock, nil] whose being moved is told too
+      # @param most [Integer] streams at the same time
+      def initialize(root, every: 0.5, clock: nil, most: STREAMS)
+        @root = root
+        @clock = clock
+        @every = every
+        @most = most
+        @streams = []
+        @lock = Mutex.new
+        @log = SemanticLogger["Live"]
+      end
+
+      # Rack: takes the connection over, so that it holds no thread of the server.
+      def call(env)
+        hijack = env["rack.hijack"] or return Json.refuse(501, "This server cannot keep a connection open.")
+        stream = Stream.new(nil, env.dig("yenvo.person", :key), env["yenvo.session"])
+        # What happens from here on is told: first the place in the journal, then the greeting, on which a page loads.
+        start = look(nil).first
+        return full unless enter(stream)
+
+        greet(stream, hijack, start)
+        [200, {}, []]
+      end
+
+      private
+
+      # Takes a place before the connection is taken over, so that no more are open than may be.
+      def enter(stream)
+        @lock.synchronize do
+          if @streams.size >= @most || @streams.count { |one| one.person == stream.person } >= STREAMS_A_PERSON
+            next false
+          end
+
+          @streams << stream
+        end
+      end
+
+      def full
+        status, headers, body =
+          Json.refuse(503, "Too many pages of Yenvo are open just now. Close some; this one tries again.")
+        [status, headers.merge("retry-after" => "30"), body]
+      end
+
+      def greet(stream, hijack, start)
+        socket = hijack.call
+        socket.write(HEAD, "retry: 1000\n: hello\n\n")
+        @lock.synchronize do
+          stream.socket = socket
+          @thread = Thread.new { look_on(start) } unless @thread&.alive?
+        end
+      rescue SystemCallError, IOError
+        # The page went before it was greeted.
+        stream.socket = socket
+        leave([stream])
+      end
+
+      def look_on(seen)
+        told = asked = monotonic
+        loop do
+          sleep @every
+          break if @lock.synchronize { @streams.empty? && (@thread = nil).nil? }
+
+          leave(greeted.select { |stream| gone?(stream.socket) })
+          asked = monotonic.tap { end_sessions } if monotonic - asked >= SESSION_SECONDS
+          seen, news = look(seen)
+          tell_clock
+          next if news.empty? && monotonic - told < QUIET_SECONDS
+
+          tell(news)
+          told = monotonic
+        rescue Sequel::Error => error
+          @log.warn("The journal cannot be read; pages wait", error: error.class.name)
+        end
+      end
+
+      # A stream ends with its session: signed out, too old, or of somebody who has left.
+      def end_sessions
+        open = greeted
+        good =
+          open.map(&:session).compact.uniq.each_slice(500).flat_map { |some| @root.people.sessions_among(some) }.to_set
+        leave(open.reject { |stream| stream.session.nil? || good.include?(stream.session) })
+      end
+
+      # @return [Array(Hash, Array<Hash>)] entries seen so far (number to true) and those that are new
+      def look(seen)
+        last = seen&.keys&.max || @root.db[:journal].max(:id) || 0
+        rows =
+          @root.db[:journal].where(Sequel[:id] > last - OVERLAP).order(:id).limit(MOST)
+            .select_map(%i[id record_id task_id])
+        news = seen ? rows.reject { |id, _, _| seen[id] } : []
+        [rows.last(OVERLAP * 2).to_h { |id, _, _| [id, true] }, news]
+      end
+
+      def tell(news)
+        return send_all(": still here\n\n") if news.empty?
+
+        records, tasks = [1, 2].map { |column| news.filter_map { |row| row[column] }.uniq }
+        much = records.size > NAMED || tasks.size > NAMED
+        send_all("data: #{JSON.generate(much ? {all: true} : {records: records, tasks: tasks})}\n\n")
+      end
+
+      def send_all(message) = leave(greeted.reject { |stream| send_to(stream.socket, message) })
+
+      def greeted = @lock.synchronize { @streams.select(&:socket) }
+
+      # Gives places free again. Whatever made a page go, its socket is closed.
+      def leave(streams)
+        return if streams.empty?
+
+        @lock.synchronize { @streams -= streams }
+        streams.each { |stream| close(stream.socket) }
+      end
+
+      def close(socket)
+        socket&.close
+      rescue SystemCallError, IOError
+        nil
+      end
+
+      # Pages that hear of it read the time anew.
+      def tell_clock
+        ahead = @clock && (@clock.now - @clock.plain).round
+        if @ahead && ahead && (ahead - @ahead).abs > 2
+          send_all("data: #{JSON.generate(clock: true, records: [], tasks: [])}\n\n")
+        end
+        @ahead = ahead
+      end
+
+      # Pages say nothing on their streams; what can be read is the end.
+      def gone?(socket)
+        socket.read_nonblock(1_024, exception: false).nil?
+      rescue SystemCallError, IOError
+        true
+      end
+
+      # A page that does not read is let go rather than waited for; its browser connects again.
+      def send_to(socket, message)
+        socket.write_nonblock(message, exception: false) == message.bytesize
+      rescue SystemCallError, IOError
+        false
+      end
+
+      def monotonic = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+    end
+  end
+end

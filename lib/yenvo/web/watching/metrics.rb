@@ -1,0 +1,55 @@
+# frozen_string_literal: true
+
+require "prometheus/client"
+require "prometheus/client/formats/text"
+
+module Yenvo
+  module Web
+    # Figures for those who run Yenvo, in the text format of Prometheus.
+    class Metrics
+      REGISTRY = Prometheus::Client.registry
+      CALLS = REGISTRY.counter(:yenvo_http_calls_total, docstring: "Answered calls", labels: %i[method status])
+      SECONDS = REGISTRY.histogram(:yenvo_http_seconds, docstring: "Time to answer a call", labels: %i[method])
+      WAITING = REGISTRY.gauge(:yenvo_waiting_entries, docstring: "Journal entries that no worker has settled")
+      LATE =
+        REGISTRY.gauge(:yenvo_late_timer_seconds, docstring: "Age of the oldest timer that is due and has not fired")
+      METHODS = %w[GET POST PUT PATCH DELETE HEAD].freeze
+
+      def self.count(method, status, seconds)
+        method = METHODS.include?(method) ? method : "other"
+        CALLS.increment(labels: {method: method, status: status})
+        SECONDS.observe(seconds, labels: {method: method})
+      end
+
+      def initialize(house)
+        @house = house
+      end
+
+      def call(env)
+        unless may?(env)
+          return (
+            Json.refuse(
+              403, "The figures are given out to this machine alone, or to who sends the token of YENVO_METRICS_TOKEN."
+            )
+          )
+        end
+
+        WAITING.set(@house.root.waiting.count)
+        first = @house.root.timers.next_due
+        LATE.set(first ? [@house.clock.now - first, 0].max : 0)
+        [
+          200, {"content-type" => Prometheus::Client::Formats::Text::CONTENT_TYPE, "cache-control" => "no-store"},
+          [Prometheus::Client::Formats::Text.marshal(REGISTRY)]
+        ]
+      end
+
+      private
+
+      def may?(env)
+        token = @house.settings.metrics_token or return @house.peer.here?(env)
+
+        Rack::Utils.secure_compare(env["HTTP_AUTHORIZATION"].to_s, "Bearer #{token}")
+      end
+    end
+  end
+end
