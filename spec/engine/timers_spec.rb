@@ -287,6 +287,18 @@ RSpec.describe "Timers" do
       )
     end
 
+    it "goes through the records as of its day, also when the clock that does so is behind" do
+      rule(schedule("FREQ=MONTHLY;BYMONTHDAY=1"), task("Round"))
+      make("deal")
+      work
+      day = Time.utc(2026, 12, 1, 8)
+      Yenvo::Engine::Firing.new(root, Yenvo::Engine::Turn.new(root, log: SemanticLogger["spec"]))
+        .take(limit: 10, now: day)
+      work(at: day - 86_400)
+      expect(made).to eq(["Round 1 Dec 08:00"])
+      expect(db[:jobs].where(what: "schedule").select_map(:ended_at)).to eq([day])
+    end
+
     it "fires once, about no record" do
       rule(
         schedule("FREQ=WEEKLY;BYDAY=MO", once: true),

@@ -57,7 +57,9 @@ module Yenvo
           @at_hand = @root.waiting.claim(limit: limit, now: now)
           next 0 if @at_hand.empty?
 
-          settle(@root.journal.entries(@at_hand), now, careful: careful)
+          entries = @root.journal.entries(@at_hand)
+          # Nothing comes before what it comes of, also when this process's clock is behind that of who wrote it.
+          settle(entries, [now, *entries.map { |entry| entry[:at] }].max, careful: careful)
           @root.waiting.settle(@at_hand)
           @at_hand.size
         end

@@ -32,7 +32,8 @@ module Yenvo
             next @root.jobs.stop(job[:id], now: now) && 1
           end
 
-          [@kinds.fetch(job[:what]).bit(job, rule, now), 1].max
+          # A job is not worked on before it began, also when this process's clock is behind.
+          [@kinds.fetch(job[:what]).bit(job, rule, [now, job[:at]].max), 1].max
         end
       rescue Store::Breakage => error
         raise unless job
