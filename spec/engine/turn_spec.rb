@@ -23,7 +23,7 @@ RSpec.describe "Yenvo::Engine::Turn" do
 
   it "makes nothing before what it was made for, also when its clock is behind the one that wrote the event" do
     publish(survey_rule)
-    make("deal", "stage" => "survey_booked", at: Database::NOW + 3_600)
+    make("deal", "stage" => "survey_booked", :at => Database::NOW + 3_600)
     work(at: Database::NOW)
     expect([open_tasks[0][:made_at], db[:runs].get(:at)]).to all(be_within(0.001).of(Database::NOW + 3_600))
   end

@@ -171,10 +171,10 @@ class Arbitrary
   end
 
   def task
-    Core::Actions::MakeTask.of(
+    Core::Actions::MakeTask.new(
       title: some(["Call the owner", "Book: {{ record.title }}", "# 1 is \"quoted\"", "yes"]),
-      text: some([nil, "Line one\nline two", "key: value"]), way: some(Core::Actions::MakeTask::WAYS),
-      priority: some(Core::Actions::MakeTask::PRIORITIES), assign: {"to" => "owner"},
+      text: some([nil, "Line one\nline two", "key: value"]), way: some(Core::Schema::TaskField::WAYS),
+      priority: some(Core::Schema::TaskField::PRIORITIES), assign: {"to" => "owner"},
       fallback: some([{"to" => "queue", "queue" => "callbacks"}, {"to" => "person", "person" => "maren"}]),
       due: chance(0.7) ? date_rule : nil, remind: chance(0.2) ? date_rule : nil,
       answers: chance(0.4) ? %w[Yes No 1] : [], place: chance(0.2) ? 3 : nil

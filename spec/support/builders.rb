@@ -93,7 +93,7 @@ module Builders
   def set_to(field, by, to) = Core::Actions::Setting.new(field: field, by: by, to: to)
 
   def a_task(**given) =
-    Core::Actions::MakeTask.of(title: "Call the owner", assign: {"to" => "person", "person" => "maren"}, **given)
+    Core::Actions::MakeTask.new(title: "Call the owner", assign: {"to" => "person", "person" => "maren"}, **given)
 
   def a_branch(*conditions, run: [a_task]) = Core::Branch.new(conditions: all_of(*conditions), actions: run)
 

@@ -43,6 +43,14 @@ export const groupOf = (mode: Mode, items: Item[]): Group => ({ [mode]: items })
 
 export const isGroup = (item: Item): boolean => item.test === undefined
 
+/** What is said without what says nothing; a title stays, also an empty one. */
+export const tidy = (said: Record<string, unknown>): Record<string, unknown> =>
+  Object.fromEntries(
+    Object.entries(said).filter(
+      ([key, value]) => value !== undefined && value !== null && (value !== '' || key === 'title'),
+    ),
+  )
+
 /** A new task action with nothing decided but the usual. */
 export const blankAction = (): Action => ({
   action: 'task',

@@ -1,19 +1,22 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useNotices } from '@/lib/useNotices'
 import DialogBox from '@/parts/DialogBox'
 import { useSetup } from '@/state/setup'
-import TaskFields from './TaskFields.vue'
-import { blankTask, changesOf, formOf, wrongOf } from './taskForm'
+import { fieldsOf } from '@/task/fields'
+import { plainForms } from '@/task/plainForms'
+import TaskEditor from '@/task/TaskEditor.vue'
+import { changesOf, formOf, wrongOf } from '@/task/taskForm'
 
 /** Changes what a task says. What was typed stays when it is refused. */
 const props = defineProps<{ open: boolean; task: Schemas['Task'] }>()
 const emit = defineEmits<{ close: []; changed: [] }>()
-const { zone } = useSetup()
+const { setup, zone } = useSetup()
 const { say } = useNotices()
-const before = ref(blankTask())
-const form = ref(blankTask())
+const fields = computed(() => fieldsOf(setup.value, 'edit'))
+const before = ref(formOf(props.task, fields.value, zone.value))
+const form = ref({ ...before.value })
 const wrong = ref<Record<string, string>>({})
 const busy = ref(false)
 
@@ -21,14 +24,14 @@ watch(
   () => props.open,
   (open) => {
     if (!open) return
-    before.value = formOf(props.task, zone.value)
-    form.value = formOf(props.task, zone.value)
+    before.value = formOf(props.task, fields.value, zone.value)
+    form.value = { ...before.value }
     wrong.value = {}
   },
 )
 
 async function save() {
-  const body = changesOf(before.value, form.value)
+  const body: Schemas['TaskEdits'] = changesOf(before.value, form.value, fields.value)
   if (!Object.keys(body).length) return emit('close')
   busy.value = true
   wrong.value = {}
@@ -48,7 +51,7 @@ async function save() {
 <template>
   <DialogBox :open="open" :title="`Change: ${task.title}`" @close="emit('close')">
     <form @submit.prevent="save">
-      <TaskFields v-model="form" :wrong="wrong" />
+      <TaskEditor v-model="form" form="edit" :forms="plainForms" :wrong="wrong" />
       <p v-if="wrong.all ?? wrong.task" class="mb-3 text-red" role="alert">{{ wrong.all ?? wrong.task }}</p>
       <div class="flex gap-2">
         <button type="submit" class="btn btn-go" :disabled="busy">Save the task</button>

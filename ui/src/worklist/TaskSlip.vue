@@ -12,6 +12,7 @@ import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSession } from '@/state/session'
 import { useSetup } from '@/state/setup'
 import { isWeb } from '@/lib/isWeb'
+import { fieldsOf, type Said } from '@/task/fields'
 import { useTaskSteps } from './useTaskSteps'
 import PresetPicker from './PresetPicker.vue'
 import TaskTalk from './TaskTalk.vue'
@@ -35,7 +36,7 @@ const { data, error, reload } = useLoaded(
 )
 useLive((news) => (news === null || news.tasks.includes(props.id)) && reload())
 const { moment, day } = useDates()
-const { nameOf, queueName } = useSetup()
+const { nameOf, queueName, setup } = useSetup()
 const { finish, drop, take, giveBack, setState, takeBack, reopen, last } = useTaskSteps()
 
 const note = ref('')
@@ -58,6 +59,14 @@ watch(
 )
 
 const task = computed(() => data.value?.task)
+/** What the task says that has no place of its own here. */
+const PLACED = ['title', 'text', 'way', 'priority', 'due', 'start', 'remind', 'answers', 'web_link', 'place']
+const further = computed(() => {
+  const said: Said = { ...task.value }
+  return fieldsOf(setup.value, 'edit')
+    .filter((field) => !PLACED.includes(field.key) && said[field.names[0]!])
+    .map((field) => ({ key: field.key, label: field.asked, value: String(said[field.names[0]!]) }))
+})
 const open = computed(() => task.value !== undefined && !['done', 'dropped'].includes(task.value.state))
 const workable = computed(() => open.value && task.value!.may_work && !busy.value)
 const unclaimed = computed(() => open.value && !task.value!.assignee)
@@ -168,6 +177,9 @@ useKeys({
         }}<template v-if="task.due_on"> · due {{ day(task.due_on) }} {{ task.due_at }}</template
         ><template v-if="task.start_on"> · not before {{ day(task.start_on) }}</template
         ><template v-if="task.remind_at"> · reminder {{ moment(task.remind_at) }}</template>
+      </p>
+      <p v-for="one in further" :key="one.key" class="mt-1 break-words">
+        <span class="text-muted">{{ one.label }}:</span> {{ one.value }}
       </p>
       <p v-if="task.opened" class="mt-1 text-muted">
         Opened <RouterLink :to="`/record/${task.opened.id}`">{{ task.opened.title }}</RouterLink><template

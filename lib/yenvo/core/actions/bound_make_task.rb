@@ -40,6 +40,7 @@ module Yenvo
 
         def prepare
           target
+          @as_written = written(&:as_written?)
           @texts = bind_texts(@kind, @place.path, @problems)
           @paper = bind_paper
           @dates = bind_dates(@kind, @place.path, @problems)
@@ -55,10 +56,8 @@ module Yenvo
 
         def planned(texts, title, pick, dates, notes, about, paper)
           PlannedTask.new(
-            title: title[0, Reading::MAX_TEXT], text: texts[:text], web_link: texts[:web_link], way: action.way,
-            priority: action.priority, assignee: pick.person, queue: pick.queue, start: dates[:start],
-            remind: dates[:remind], due: dates[:due], place: action.place, answers: action.answers, under: action.under,
-            reason: pick.reason, notes: notes, about: about, log: action.log, ask: action.ask, paper: paper, **origin
+            **@as_written, **texts, **dates, title: title[0, Reading::MAX_TEXT], assignee: pick.person,
+            queue: pick.queue, reason: pick.reason, notes: notes, about: about, paper: paper, **origin
           )
         end
 
@@ -118,7 +117,7 @@ module Yenvo
               [*path, "title"], "must have at most #{MAX_LINES} lines, since each becomes a task; this has #{lines}"
             )
           end
-          {title: action.title.to_s, text: action.text, web_link: action.web_link}.compact.to_h do |name, source|
+          written(&:template?).to_h do |name, source|
             [name, Text.bind(source, kind, @schema, path: [*path, name.to_s], problems: problems)]
           end.compact
         end
@@ -138,11 +137,18 @@ module Yenvo
         end
 
         def bind_dates(kind, path, problems)
-          MakeTask::DATES.filter_map do |name|
-            rule = action[name] or next
-            [name, BoundDate.bind(rule, kind, @schema, @schema.calendar, path: [*path, name.to_s], problems: problems)]
-          end.to_h.compact
+          written(&:date?).to_h do |name, rule|
+            [name, bind_date(rule, kind, [*path, name.to_s], problems)]
+          end.compact
         end
+
+        def bind_date(rule, kind, path, problems) =
+          BoundDate.bind(rule, kind, @schema, @schema.calendar, path: path, problems: problems)
+
+        # @yieldparam field [Schema::TaskField]
+        # @return [Hash{Symbol => Object}] what is written in some of the fields
+        def written(&which) =
+          Schema::TaskField.of("rule").select(&which).to_h { |field| [field.name, action[field.name]] }.compact
 
         def bind_assign(kind, path, problems)
           @ways = []

@@ -82,8 +82,8 @@ module Yenvo
         end
 
         def check_choices
-          unless settings["priority"].nil? || MakeTask::PRIORITIES.include?(settings["priority"])
-            wrong("priority", "must be one of #{MakeTask::PRIORITIES.join(", ")}")
+          unless settings["priority"].nil? || Schema::TaskField::PRIORITIES.include?(settings["priority"])
+            wrong("priority", "must be one of #{Schema::TaskField::PRIORITIES.join(", ")}")
           end
           unless [nil, "this"].include?(settings["only"])
             wrong("only", "must be this, for the task of the event, or left out")

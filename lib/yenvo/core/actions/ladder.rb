@@ -98,7 +98,7 @@ module Yenvo
         end
 
         def take_raise(step, task, *)
-          levels = MakeTask::PRIORITIES
+          levels = Schema::TaskField::PRIORITIES
           to = step.priority || levels[[levels.index(task["priority"]) + 1, levels.size - 1].min]
           return nothing("“#{task["title"]}” is #{task["priority"].capitalize} already") if to == task["priority"]
 
@@ -142,8 +142,8 @@ module Yenvo
           @texts = steps.each_with_index.map { |step, i| step.text && text(step.text, i) }
           @choosers = steps.each_with_index.map { |step, i| (step.does == "pass_on") ? choose(step, i) : nil }
           steps.each_with_index do |step, i|
-            unless step.priority.nil? || MakeTask::PRIORITIES.include?(step.priority)
-              wrong(["steps", i, "priority"], "must be one of #{MakeTask::PRIORITIES.join(", ")}")
+            unless step.priority.nil? || Schema::TaskField::PRIORITIES.include?(step.priority)
+              wrong(["steps", i, "priority"], "must be one of #{Schema::TaskField::PRIORITIES.join(", ")}")
             end
           end
         end

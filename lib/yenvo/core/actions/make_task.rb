@@ -3,45 +3,39 @@
 module Yenvo
   module Core
     module Actions
-      # Makes a task, as it is written. title, text, web_link: texts with blanks; way: one of WAYS; priority: one of
-      # PRIORITIES; assign, fallback: Hash with "to" and the settings of that way to assign, or nil; start, remind,
-      # due: DateRule or nil; place: number in an order, or nil; answers: texts to choose from when it is done;
+      # Makes a task, as it is written: the fields of Schema::TaskField that stand in a rule. Texts with blanks are
+      # texts; assign, fallback: Hash with "to" and the settings of that way to assign, or nil; dates: DateRule or nil;
       # under: number (from 1) of an earlier action of the branch whose task is the parent, or nil; of: the record it is
-      # about (see Target), nil for that of the rule; ask: true when whoever
-      # caused it is shown the task first and sends it or throws it away; log: true when finishing it is logged as an
-      # interaction; paper: Hash with "name" and "text", texts with blanks that are filled in and attached as a file, or
-      # nil.
+      # about (see Target), nil for that of the rule; ask: true when whoever caused it is shown the task first and sends
+      # it or throws it away; paper: Hash with "name" and "text", texts with blanks that are filled in and attached as a
+      # file, or nil.
       MakeTask =
-        Value.define(
-          :title, :text, :web_link, :way, :priority, :assign, :fallback, :start, :remind, :due, :place, :answers,
-          :under, of: nil, ask: false, log: false, paper: nil
-        ) do
-          # @return [MakeTask] with the usual values for what is not given
-          def self.of(**given)
-            blank = {
-              text: nil, web_link: nil, way: "other", priority: "normal", assign: nil, fallback: nil, start: nil,
-              remind: nil, due: nil, place: nil, answers: [], under: nil
-            }
-            new(**blank, **given)
-          end
-
+        Value.define(**Schema::TaskField.usual("rule")) do
           # @return [Hash] as in a rule file
-          def to_h
-            plain = members.to_h { |member| [member.to_s, self[member]] }
-            %w[start remind due].each { |name| plain[name] = plain[name]&.to_h }
-            plain.delete("answers") if answers.empty?
-            %w[ask log].each { |name| plain.delete(name) unless plain[name] }
-            {"action" => "task", **plain.compact}
-          end
+          def to_h = {"action" => "task", **MakeTask.plain(self, "rule")}
 
           def name = "task"
           def settings = {"of" => of}
         end
 
-      MakeTask::WAYS = %w[call email letter visit check other].freeze
-      MakeTask::PRIORITIES = %w[low normal high urgent].freeze
-      MakeTask::DATES = %i[start remind due].freeze
-      MakeTask::MAX_ANSWERS = 9
+      class << MakeTask
+        # @param form [String] "rule" or "kit"
+        # @return [Hash{String => Object}] what a task of a file says: what is given, plain
+        def plain(task, form)
+          Schema::TaskField.of(form).to_h { |field| [field.key, plain_value(field, task[field.name])] }.compact
+        end
+
+        private
+
+        def plain_value(field, value)
+          case field.type
+          when "flag" then value || nil
+          when "answers" then value.empty? ? nil : value
+          when *Schema::TaskField::DATES then value&.to_h
+          else value
+          end
+        end
+      end
     end
   end
 end

@@ -130,9 +130,15 @@ module Yenvo
       end
 
       def task(action)
-        [action.title, action.text, action.web_link, *action.paper&.values].compact.each { |text| template(text) }
-        [action.assign, action.fallback].compact.each { |way| assign(way) }
-        [action.start, action.remind, action.due].compact.each { |date| date(date) }
+        Schema::TaskField.of("rule").each do |field|
+          value = action[field.name] or next
+          case field.type
+          when *Schema::TaskField::TEMPLATES then template(value)
+          when *Schema::TaskField::DATES then date(value)
+          when "assign" then assign(value)
+          when "paper" then value.each_value { |text| template(text) }
+          end
+        end
       end
 
       def doing(action, settings)

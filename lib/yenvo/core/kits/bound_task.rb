@@ -50,28 +50,19 @@ module Yenvo
           @needs += @opening.needs
         end
 
-        def bind_dates(kind, path, problems)
-          Actions::MakeTask::DATES
-            .filter_map do |name|
-              rule = action[name] or next
-              wrong = (@kit.count == "back") ? "start" : "target"
-              if rule.from == wrong
-                next(
-                  problems << Problem.at(
-                    [*path, name.to_s, "from"], "must not be #{wrong}; this kit counts " \
-                    "#{(@kit.count == "back") ? "back from a target" : "forward from a start"}"
-                  ) && nil
-                )
-              end
+        def bind_date(rule, kind, path, problems)
+          wrong = (@kit.count == "back") ? "start" : "target"
+          if rule.from == wrong
+            problems << Problem.at(
+              [*path, "from"], "must not be #{wrong}; this kit counts " \
+              "#{(@kit.count == "back") ? "back from a target" : "forward from a start"}"
+            )
+            return
+          end
 
-              [
-                name,
-                BoundDate.bind(
-                  rule, kind, @schema, @schema.calendar, path: [*path, name.to_s], problems: problems, within_kit: true
-                )
-              ]
-            end
-            .to_h.compact
+          BoundDate.bind(
+            rule, kind, @schema, @schema.calendar, path: path, problems: problems, within_kit: true
+          )
         end
       end
     end

@@ -8,24 +8,6 @@ module Yenvo
       class KitReader < RuleReader
         KEYS = %w[format name record count from day_off moves phases].freeze
         NEEDED = %w[format name record phases].freeze
-        TASK = %w[
-          key
-          title
-          text
-          web_link
-          way
-          priority
-          assign
-          fallback
-          start
-          remind
-          due
-          answers
-          after
-          opens
-          log
-          paper
-        ].freeze
 
         # @return [Kit, nil] nil when there are problems
         def read(plain)
@@ -58,30 +40,24 @@ module Yenvo
         end
 
         def kit_task(plain, path)
-          return unless keys(plain, path, TASK, %w[key title]) && filled(plain, path, %w[key title])
-
-          given = plain.compact.slice(*TASK).to_h { |name, value| [name.to_sym, of_task(name, value, [*path, name])] }
-          KitTask.of(**given) if given[:key] && given[:title]
+          given = task_fields(plain, path, "kit", %w[key after opens], %w[key title]) or return
+          key = handle(plain["key"], [*path, "key"])
+          more = {
+            after: plain["after"] && after(plain["after"], [*path, "after"]),
+            opens: plain["opens"] && opening(plain["opens"], [*path, "opens"])
+          }
+          KitTask.new(key: key, **given, **more.compact) if key && given[:title]
         end
 
-        def of_task(name, value, path)
-          case name
-          when "key"
-            if value.is_a?(String) && value.match?(/\A[a-z0-9_-]{1,40}\z/)
-              value
-            else
-              wrong(path, "must be a short name of small letters, digits, - and _", value)
-            end
-          when "after"
-            list(value, path, Kit::LIMITS[:ways]) do |way, at|
-              list(way, at, Kit::LIMITS[:steps]) { |step, place| step(step, place) }.compact
-            end
-          when "opens"
-            opening(value, path)
-          when "log"
-            [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
-          else
-            task_field(name, value, path)
+        def handle(value, path)
+          return value if value.is_a?(String) && value.match?(/\A[a-z0-9_-]{1,40}\z/)
+
+          wrong(path, "must be a short name of small letters, digits, - and _", value)
+        end
+
+        def after(value, path)
+          list(value, path, Kit::LIMITS[:ways]) do |way, at|
+            list(way, at, Kit::LIMITS[:steps]) { |step, place| step(step, place) }.compact
           end
         end
 

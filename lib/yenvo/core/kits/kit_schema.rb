@@ -34,17 +34,11 @@ module Yenvo
         end
 
         def kit_task
-          source = text(Text::MAX_SOURCE)
           step = object({"task" => text(40), "answer" => text(60)}, %w[task])
           object(
             {
-              "key" => {"type" => "string", "pattern" => "^[a-z0-9_-]{1,40}$"},
-              "title" => source, "text" => source, "web_link" => source, "way" => {"enum" => Actions::MakeTask::WAYS},
-              "priority" => {"enum" => Actions::MakeTask::PRIORITIES},
-              "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"),
-              "due" => ref("date"), "answers" => list(text(60), Actions::MakeTask::MAX_ANSWERS),
-              "after" => list(list(step, Kit::LIMITS[:steps]), Kit::LIMITS[:ways]), "opens" => ref("opening"),
-              "log" => {"type" => "boolean"}, "paper" => RuleSchema.paper
+              "key" => {"type" => "string", "pattern" => "^[a-z0-9_-]{1,40}$"}, **RuleSchema.task_fields("kit"),
+              "after" => list(list(step, Kit::LIMITS[:steps]), Kit::LIMITS[:ways]), "opens" => ref("opening")
             },
             %w[key title]
           )

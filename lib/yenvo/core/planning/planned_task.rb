@@ -2,7 +2,8 @@
 
 module Yenvo
   module Core
-    # A task as a plan would make it: texts filled in, dates worked out (Due or nil), somebody chosen.
+    # A task as a plan would make it: what Schema::TaskField says of it, texts filled in, dates worked out (Due or nil),
+    # and somebody chosen.
     # reason: why it goes to whom; notes: how the dates came about; about: id of the record it is about or [:made,
     # number of the action], nil for the record of the rule; kit_task: key of the template in a kit, or nil; log:
     # whether finishing it is logged as an interaction; ask: whether whoever caused it is asked first; paper: Hash with
@@ -10,8 +11,8 @@ module Yenvo
     # for it, or nil.
     PlannedTask =
       Value.define(
-        :title, :text, :web_link, :way, :priority, :assignee, :queue, :start, :remind, :due, :place, :answers, :under,
-        :reason, :notes, about: nil, kit_task: nil, log: false, ask: false, paper: nil, opens: nil
+        :assignee, :queue, :reason, :notes, about: nil, kit_task: nil, opens: nil,
+        **Schema::TaskField.usual("rule").except(:assign, :fallback, :of)
       ) do
         include Effects::Step
 

@@ -76,7 +76,7 @@ module Yenvo
       def setting(value, path, takes)
         case takes
         when :flag
-          return [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
+          return yes_no(value, path)
         when :date
           return date(value, path)&.to_h
         when :span
@@ -246,39 +246,36 @@ module Yenvo
       end
 
       def make_task(plain, path)
-        type = Actions::MakeTask
-        unless keys(plain, path, ["action", *type.members.map(&:to_s)], %w[title]) && filled(plain, path, %w[title])
-          return
-        end
-
-        given =
-          plain.slice(*type.members.map(&:to_s)).compact
-            .to_h { |name, value| [name.to_sym, task_field(name, value, [*path, name])] }
-        type.of(**given)
+        given = task_fields(plain, path, "rule", %w[action], %w[title])
+        Actions::MakeTask.new(**given) if given
       end
 
-      def task_field(name, value, path)
-        case name
-        when "title", "text", "web_link"
-          text(value, path, Text::MAX_SOURCE)
-        when "way"
-          one_of(value, path, Actions::MakeTask::WAYS)
-        when "priority"
-          one_of(value, path, Actions::MakeTask::PRIORITIES)
-        when "assign", "fallback"
-          way_to_assign(value, path)
-        when "start", "remind", "due"
-          date(value, path)
-        when "place", "under"
-          whole(value, path, 1, 999)
-        when "of"
-          text(value, path, 200)
-        when "paper"
-          paper(value, path)
-        when "ask", "log"
-          [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
+      # @param form [String] in which the task stands
+      # @param known [Array<String>] what may stand there besides its fields
+      # @param needed [Array<String>] without which it is nothing
+      # @return [Hash{Symbol => Object}, nil] the fields that are given
+      def task_fields(plain, path, form, known, needed)
+        fields = Schema::TaskField.of(form)
+        return unless keys(plain, path, [*known, *fields.map(&:key)], needed) && filled(plain, path, needed)
+
+        fields.reject { |field| plain[field.key].nil? }
+          .to_h { |field| [field.name, task_field(field, plain[field.key], [*path, field.key])] }
+      end
+
+      def task_field(field, value, path)
+        case field.type
+        when *Schema::TaskField::TEMPLATES then text(value, path, Text::MAX_SOURCE)
+        when *Schema::TaskField::DATES then date(value, path)
+        when *Schema::TaskField::CHOICES then one_of(value, path, field.choices)
+        when "assign" then way_to_assign(value, path)
+        when "number", "under" then whole(value, path, 1, Schema::TaskField::MAX_NUMBER)
+        when "target" then text(value, path, 200)
+        when "paper" then paper(value, path)
+        when "flag" then yes_no(value, path)
         when "answers"
-          list(value, path, Actions::MakeTask::MAX_ANSWERS) { |item, at| text(item, at, 60) }
+          list(value, path, Schema::TaskField::MAX_ANSWERS) do |item, at|
+            text(item, at, Schema::TaskField::MAX_ANSWER)
+          end
         end
       end
 

@@ -123,27 +123,31 @@ module Yenvo
         object({"field" => text(64), way => to}, ["field", way])
       end
 
-      def task
-        type = Actions::MakeTask
-        source = text(Text::MAX_SOURCE)
-        object(
-          {
-            "action" => {"const" => "task"}, "title" => source, "text" => source, "web_link" => source,
-            "way" => {"enum" => type::WAYS}, "priority" => {"enum" => type::PRIORITIES},
-            "assign" => ref("assign"), "fallback" => ref("assign"), "start" => ref("date"), "remind" => ref("date"),
-            "due" => ref("date"), "place" => whole(1, 999), "answers" => list(text(60), type::MAX_ANSWERS),
-            "under" => whole(1, 999), "of" => text(200), "ask" => {"type" => "boolean"},
-            "log" => {"type" => "boolean"}, "paper" => paper
-          },
-          %w[action title]
-        )
+      def task = object({"action" => {"const" => "task"}, **task_fields("rule")}, %w[action title])
+
+      # @param form [String] "rule" or "kit"
+      # @return [Hash] a schema for each field of a task that stands there
+      def task_fields(form) = Schema::TaskField.of(form).to_h { |field| [field.key, task_field(field)] }
+
+      def task_field(field)
+        case field.type
+        when *Schema::TaskField::TEMPLATES then text(Text::MAX_SOURCE)
+        when *Schema::TaskField::DATES then ref("date")
+        when *Schema::TaskField::CHOICES then {"enum" => field.choices}
+        when "assign" then ref("assign")
+        when "number", "under" then whole(1, Schema::TaskField::MAX_NUMBER)
+        when "target" then text(200)
+        when "paper" then paper
+        when "flag" then {"type" => "boolean"}
+        when "answers" then list(text(Schema::TaskField::MAX_ANSWER), Schema::TaskField::MAX_ANSWERS)
+        end
       end
 
       def ladder_step
         object(
           {
             "after" => ref("date"), "do" => {"enum" => Actions::LadderStep::DOES},
-            "priority" => {"enum" => Actions::MakeTask::PRIORITIES},
+            "priority" => {"enum" => Schema::TaskField::PRIORITIES},
             "assign" => ref("assign"), "fallback" => ref("assign"), "text" => text(Text::MAX_SOURCE)
           },
           %w[after do]

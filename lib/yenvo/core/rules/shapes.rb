@@ -63,6 +63,9 @@ module Yenvo
         wrong(path, "must be a whole number from #{least} to #{most}", value.nil? ? "nothing" : value)
       end
 
+      def yes_no(value, path) =
+        [true, false].include?(value) ? value : wrong(path, "must be yes (true) or no (false)", value)
+
       def scalar(value, path)
         case value
         when String then text(value, path, Reading::MAX_TEXT)

@@ -7,7 +7,7 @@ module Yenvo
       # The families whose names the editor has a table for each.
       NAMED = {
         "ActionName" => -> { Actions.all }, "TriggerName" => -> { Triggers.all }, "TestName" => -> { Operators.all },
-        "WayName" => -> { Assignment.all }
+        "WayName" => -> { Assignment.all }, "TaskFieldType" => -> { Schema::TaskField::TYPES }
       }.freeze
       private_constant :NAMED
 
@@ -22,10 +22,11 @@ module Yenvo
           "functions" => functions, "timing" => Rule::TIMING,
           "tests" => each_of(Operators.all) { |op| of_test(op) },
           "ways_to_assign" => each_of(Assignment.all) { |type| taken(type).merge("needs_fallback" => type.may_fail?) },
-          "ways" => Actions::MakeTask::WAYS, "priorities" => Actions::MakeTask::PRIORITIES, "units" => DateRule::UNITS,
+          "ways" => Schema::TaskField::WAYS, "priorities" => Schema::TaskField::PRIORITIES, "units" => DateRule::UNITS,
           "quiet" => Triggers::QuietTimer::KINDS.map { |name, words| {"name" => name, "words" => words} },
           "ladder" => Actions::LadderStep::DOES, "how_often" => Rule::HOW_OFTEN, "branching" => Rule::BRANCHING,
-          "day_off" => DateRule::DAY_OFF, "event" => event(schema), "task" => TaskSide.all(schema)
+          "day_off" => DateRule::DAY_OFF, "event" => event(schema), "task" => TaskSide.all(schema),
+          "task_fields" => Schema::TaskField.all.map(&:to_h)
         }
       end
 
@@ -33,10 +34,12 @@ module Yenvo
       def type_script
         types =
           NAMED.map do |type, all|
-            "export type #{type} =#{all.call.names.map { |name| "\n  | '#{name}'" }.join}\n"
+            "export type #{type} =#{names(all.call).map { |name| "\n  | '#{name}'" }.join}\n"
           end
         "// Written by: bin/yenvo schema names >ui/src/rule/names.ts\n\n#{types.join("\n")}"
       end
+
+      def names(all) = all.respond_to?(:names) ? all.names : all
 
       # @return [Array<Hash>] what an event has, as left sides
       def event(schema)

@@ -15,27 +15,17 @@ module Yenvo
         # @return [Kind]
         def build(schema)
           states = STATES.map { |key, label| Choice.new(key: key, label: label) }
-          named = ->(keys) { keys.map { |key| [key, key.tr("_", " ").capitalize] } }
           Kind.new(
             key: "task", label: "Task", plural: "Tasks", stage_label: "State", stages: states, fields: [],
             built_in: [
-              Field.of("title", "Title", "text", built_in: true),
-              Field.of("stage", "State", "choice", choices: states, built_in: true),
+              *written.first(1), Field.of("stage", "State", "choice", choices: states, built_in: true),
               Field.of("open", "Open", "yes_no", built_in: true), Field.of("late", "Late", "yes_no", built_in: true),
-              Field.of(
-                "priority", "Priority", "choice", choices: named.call(Actions::MakeTask::PRIORITIES), built_in: true
-              ),
-              Field.of("way", "Way", "choice", choices: named.call(Actions::MakeTask::WAYS), built_in: true),
-              Field.of("assignee", "Assignee", "person", built_in: true),
+              *written.drop(1), Field.of("assignee", "Assignee", "person", built_in: true),
               Field.of("queue", "Queue", "choice", choices: schema.queues.to_a, built_in: true),
               Field.of("team", "Team", "choice", choices: schema.teams.to_a, built_in: true),
-              Field.of("due", "Due", "date", built_in: true),
               Field.of("late_from", "Late from", "datetime", built_in: true),
-              Field.of("start", "Start", "date", built_in: true),
-              Field.of("remind", "Reminder", "datetime", built_in: true),
               Field.of("answer", "Answer", "text", built_in: true),
               Field.of("note", "Note", "long_text", built_in: true),
-              Field.of("text", "Text", "long_text", built_in: true),
               Field.of("done_by", "Done by", "person", built_in: true),
               Field.of("part", "Part of another", "yes_no", built_in: true),
               Field.of("made", "Made", "datetime", built_in: true),
@@ -43,6 +33,14 @@ module Yenvo
               Field.of("took", "Took", "number", unit: "min", built_in: true)
             ]
           )
+        end
+
+        # @return [Array<Field>] what conditions see of what a task says
+        def written
+          TaskField.all.select(&:seen).map do |field|
+            choices = field.choices.map { |key| [key, key.tr("_", " ").capitalize] }
+            Field.of(field.key, field.seen_as || field.label, field.seen, choices: choices, built_in: true)
+          end
         end
       end
     end

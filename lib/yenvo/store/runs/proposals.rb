@@ -17,7 +17,7 @@ module Yenvo
           [
             {
               person: person, record_id: columns[:record_id], rule_id: rule_id, run_id: run_id,
-              task: dump(columns.transform_values { |value| plain(value) }), state: "open", at: at
+              task: dump(TaskColumns.to_plain(columns)), state: "open", at: at
             }
           ]
         )[0]
@@ -41,12 +41,7 @@ module Yenvo
       # @return [Hash] the task as it would be, as the form of a task made by hand takes it
       def form(row)
         task = load(row[:task])
-        {
-          "title" => task["title"], "text" => task["text"], "web_link" => task["web_link"], "way" => task["way"],
-          "priority" => Tasks::PRIORITIES[task["priority"]], "assignee" => task["assignee"], "queue" => task["queue"],
-          "due_on" => task["due_on"], "due_at" => task["due_minutes"] && Core::ClockTime.show(task["due_minutes"]),
-          "start_on" => task["start_on"], "remind_at" => task["remind_at"], "record_id" => task["record_id"]
-        }
+        {**TaskColumns.of_kept(task), **task.slice("assignee", "queue", "record_id")}
       end
 
       # Makes the task as it was completed.
@@ -112,17 +107,6 @@ module Yenvo
             **columns.transform_keys(&:to_sym), purpose: "ladder", task_id: task[:id],
             due_at: ladder.due(0, image, since: cause.at), since: cause.at
           )
-        end
-      end
-
-      def plain(value)
-        case value
-        when Time
-          Core::Reading.moment(value)
-        when Date
-          value.iso8601
-        else
-          value
         end
       end
     end

@@ -2,55 +2,65 @@
 
 module Yenvo
   module Store
-    # Reads what people write about a task into columns. What does not fit is refused with a sentence at its field.
+    # Reads what people write about a task, by Core::Schema::TaskField, into columns. What does not fit is refused with
+    # a sentence at its field.
     class TaskForm < Part
-      TEXTS = {"title" => %w[Title text], "text" => %w[Text long_text], "web_link" => ["Web link", "url"]}.freeze
+      # Types of the fields of records that take the same texts.
+      TEXTS = {"lines" => "text", "text" => "long_text", "link" => "url"}.freeze
 
       # @param given [Hash{String => Object}] see Tasks#make
       # @return [Hash] columns of a new task
       # @raise [Refused]
       def read(given, cause)
-        texts = TEXTS.to_h { |key, (label, type)| [key.to_sym, text(key, label, given[key], type)] }
-        raise Refused.at("title" => "Title takes a few words that say what to do.") unless texts[:title]
-
-        due = date(given["due_on"])
         {
-          way: choice(given, "way", Core::Actions::MakeTask::WAYS, "other"),
-          priority: Tasks::PRIORITIES.index(choice(given, "priority", Tasks::PRIORITIES, "normal")),
-          state: "open", open: true, start_on: date(given["start_on"], "start_on"),
-          remind_at: moment(given["remind_at"]), record_id: record_of(given["record_id"]),
-          parent_id: given["parent_id"] && root.tasks.find!(given["parent_id"])[:id],
-          answers: JSON.generate(answers(given["answers"])), made_by: cause.who, made_at: cause.at,
-          **texts, **assignee(given.merge("now" => cause.at), cause.who),
-          **root.tasks.due_columns(due, due && time(given["due_at"]))
+          state: "open", open: true, record_id: record_of(given["record_id"]),
+          parent_id: given["parent_id"] && root.tasks.find!(given["parent_id"])[:id], made_by: cause.who,
+          made_at: cause.at, **written(given, "new"), **assignee(given.merge("now" => cause.at), cause.who)
         }
       end
 
       # @param given [Hash{String => Object}] see Tasks#edit
       # @param task [Hash] row as it is
       # @return [Hash] columns of those that are given
-      def edits(given, task)
-        changes =
-          TEXTS.slice(*given.keys).to_h { |key, (label, type)| [key.to_sym, text(key, label, given[key], type)] }
-        if changes.key?(:title) && changes[:title].nil?
-          raise Refused.at("title" => "Title takes a few words that say what to do.")
-        end
+      def edits(given, task) = written(given, "edit", task) { |field| given.key?(field.column) }
 
-        changes[:way] = choice(given, "way", Core::Actions::MakeTask::WAYS, nil) if given.key?("way")
-        changes[:priority] = Tasks::PRIORITIES.index(choice(given, "priority", Tasks::PRIORITIES, nil)) if given.key?(
-          "priority"
-        )
-        changes[:start_on] = date(given["start_on"], "start_on") if given.key?("start_on")
-        changes[:remind_at] = moment(given["remind_at"]) if given.key?("remind_at")
-        changes[:answers] = JSON.generate(answers(given["answers"])) if given.key?("answers")
-        changes[:place] = given["place"] if given.key?("place")
-        given.key?("due_on") ? changes.merge(due(given, task)) : changes
+      # @param form [String] of Core::Schema::TaskField::FORMS
+      # @yieldparam field [Core::Schema::TaskField]
+      # @yieldreturn [Boolean] whether it counts
+      # @return [Hash] columns
+      def written(given, form, task = nil)
+        fields = Core::Schema::TaskField.of(form)
+        fields = fields.select { |field| yield(field) } if block_given?
+        fields.inject({}) { |columns, field| columns.merge!(column(field, given, task)) }
       end
 
+      def column(field, given, task)
+        return due(given, task) if field.type == "due"
+
+        name = field.column
+        value = given[name]
+        value = field.usual if value.nil? && task.nil?
+        {name.to_sym => read_value(field, value)}
+      end
+
+      def read_value(field, value)
+        case field.type
+        when *TEXTS.keys then needed(field, text(field.column, field.label, value, TEXTS[field.type]))
+        when "choice" then choice(field, value)
+        when "level" then field.choices.index(choice(field, value))
+        when "day" then date(value, field.column, field.seen_as)
+        when "moment" then moment(value)
+        when "answers" then JSON.generate(answers(value))
+        else value
+        end
+      end
+
+      # @param task [Hash, nil] row as it is, whose time of day stays when none is given
       # @return [Hash] columns of the due date
       def due(given, task)
         on = date(given["due_on"])
-        root.tasks.due_columns(on, on && (given.key?("due_at") ? time(given["due_at"]) : task[:due_minutes]))
+        minutes = (task.nil? || given.key?("due_at")) ? time(given["due_at"]) : task[:due_minutes] if on
+        root.tasks.due_columns(on, minutes)
       end
 
       # @return [Time, nil]
@@ -62,17 +72,15 @@ module Yenvo
         if all.map(&:downcase).uniq.size < all.size
           raise Refused.at("answers" => "The answers differ from each other: each stands once.")
         end
-        if all.size > MOST_ANSWERS || all.any? { |one| one.size > MAX_ANSWER }
-          raise Refused.at(
-                  "answers" =>
-                    "A task asks for at most #{MOST_ANSWERS} answers, each of at most #{MAX_ANSWER} characters."
-                )
+        most = Core::Schema::TaskField::MAX_ANSWERS
+        longest = Core::Schema::TaskField::MAX_ANSWER
+        if all.size > most || all.any? { |one| one.size > longest }
+          said = "A task asks for at most #{most} answers, each of at most #{longest} characters."
+          raise Refused.at("answers" => said)
         end
 
         all
       end
-      MOST_ANSWERS = 9
-      MAX_ANSWER = 60
 
       # @param type [String] of a field that takes such a text
       # @return [String, nil]
@@ -83,8 +91,8 @@ module Yenvo
       end
 
       # @return [Date, nil]
-      def date(value, key = "due_on")
-        plain = text(key, (key == "due_on") ? "Due" : "Start", value, "date")
+      def date(value, key = "due_on", label = "Due")
+        plain = text(key, label, value, "date")
         plain && Date.iso8601(plain)
       end
 
@@ -117,9 +125,16 @@ module Yenvo
 
       private
 
-      def choice(given, key, known, usual)
-        value = given[key] || usual
-        known.include?(value) ? value : raise(Refused.at(key => "#{key.capitalize} takes one of #{known.join(", ")}."))
+      def choice(field, value)
+        return value if field.choices.include?(value)
+
+        raise Refused.at(field.key => "#{field.key.capitalize} takes one of #{field.choices.join(", ")}.")
+      end
+
+      def needed(field, text)
+        return text if text || field.type != "lines"
+
+        raise Refused.at(field.key => "#{field.label} takes a few words that say what to do.")
       end
 
       # Somebody of a team, by turns or by the lightest load, as rules choose.

@@ -17,12 +17,10 @@ module Yenvo
           (Tasks::OPEN.include?(row[:state]) ? row[:state] : "open")
         end
         {
-          "id" => row[:id], "title" => row[:title], "stage" => state, "open" => !over,
-          "late" => !over && row[:due_at] <= at, "priority" => Tasks::PRIORITIES[row[:priority]], "way" => row[:way],
-          "assignee" => row[:assignee], "queue" => row[:queue], "team" => row[:team], "due" => row[:due_on]&.iso8601,
-          "late_from" => row[:due_on] && Core::Reading.moment(row[:due_at]), "start" => row[:start_on]&.iso8601,
-          "remind" => row[:remind_at] && Core::Reading.moment(row[:remind_at]), "record" => row[:record_id],
-          "answer" => over ? row[:answer] : nil, "note" => over ? row[:note] : nil, "text" => row[:text],
+          "id" => row[:id], **TaskColumns.seen(row), "stage" => state, "open" => !over,
+          "late" => !over && row[:due_at] <= at, "assignee" => row[:assignee], "queue" => row[:queue],
+          "team" => row[:team], "late_from" => row[:due_on] && Core::Reading.moment(row[:due_at]),
+          "record" => row[:record_id], "answer" => over ? row[:answer] : nil, "note" => over ? row[:note] : nil,
           "done_by" => over ? row[:done_by] : nil, "part" => !row[:parent_id].nil?,
           "made" => Core::Reading.moment(row[:made_at]), "done" => over ? Core::Reading.moment(row[:done_at]) : nil,
           "took" => over ? row[:took_minutes] : nil

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Tasks: made by hand or by a run, then done, dropped, put off, passed on. Every step stands in the journal.
     class Tasks < Part
-      PRIORITIES = Core::Actions::MakeTask::PRIORITIES
+      PRIORITIES = Core::Schema::TaskField::PRIORITIES
       OPEN = %w[open started waiting].freeze
       # So many at once.
       SEVERAL = 500
@@ -77,16 +77,12 @@ module Yenvo
       # @param cause [Journal::Cause] of the run
       # @return [Hash]
       def planned_row(task, place:, about:, cause:)
-        {
-          title: task.title, text: Core::Reading.presence(task.text),
-          web_link: Core::Reading.presence(task.web_link)&.slice(0, 500), way: task.way,
-          priority: PRIORITIES.index(task.priority), state: "open", open: true, assignee: task.assignee,
-          queue: task.queue, team: team_of(task.assignee, task.queue), start_on: task.start&.on,
-          remind_at: task.remind&.moment, **due_columns(task.due&.on, task.due&.minutes, task.due&.moment),
-          place: task.place, record_id: about[1], kind: about[0], parent_id: nil, answers: dump(task.answers),
+        TaskColumns.of_plan(task).merge(
+          state: "open", open: true, assignee: task.assignee, queue: task.queue,
+          team: team_of(task.assignee, task.queue), record_id: about[1], kind: about[0], parent_id: nil,
           run_id: cause.run, rule_id: cause.rule, branch: place[0], action: place[1], made_by: nil, made_at: cause.at,
-          log_done: task.log, kit_id: nil, copy_id: nil, kit_task: nil
-        }
+          kit_id: nil, copy_id: nil, kit_task: nil
+        )
       end
 
       # @param answer [String, nil] one of those it asks for
@@ -264,7 +260,7 @@ module Yenvo
           check_take_back(task, last, cause)
           root.copies.step_back(task, cause: cause) if task[:copy_id] && !task[:open]
           db[:tasks].where(id: id).update(
-            **columns_back(load(last[:before])), late_noted: false, version: task[:version] + 1
+            **TaskColumns.from_plain(load(last[:before])), late_noted: false, version: task[:version] + 1
           )
           after = find!(id)
           log(
@@ -297,7 +293,8 @@ module Yenvo
           }
         )
         passed_on(after, cause) if to[:assignee]
-        {"id" => task[:id], "from" => plain(from), "to" => plain(to), "version" => task[:version] + 1}
+        moved = {"from" => TaskColumns.to_plain(from), "to" => TaskColumns.to_plain(to)}
+        {"id" => task[:id], **moved, "version" => task[:version] + 1}
       end
 
       # Puts back what a rule changed, when nobody has touched the task since.
@@ -307,7 +304,7 @@ module Yenvo
       def put_back(did, cause:, version: did["version"])
         task = db[:tasks].where(id: did["id"], version: version).for_update.first or return
 
-        db[:tasks].where(id: did["id"]).update(**columns_back(did["from"]), version: version + 1)
+        db[:tasks].where(id: did["id"]).update(**TaskColumns.from_plain(did["from"]), version: version + 1)
         record = task[:record_id] && root.records.lock(task[:record_id])
         log("task_changed", find!(task[:id]), record, cause, {title: task[:title], undone: true})
         version + 1
@@ -397,21 +394,19 @@ module Yenvo
       # @param minutes [Integer, nil] of the day
       # @param moment [Time, nil] when that is known already
       # @return [Hash] columns
-      def due_columns(on, minutes, moment = nil)
+      def due_columns(on, minutes)
         return {due_on: nil, due_minutes: nil, due_at: NEVER} unless on
 
         zone = root.calendar.zone
-        {due_on: on, due_minutes: minutes, due_at: moment || (minutes ? zone.at(on, minutes) : zone.midnight(on + 1))}
+        {due_on: on, due_minutes: minutes, due_at: minutes ? zone.at(on, minutes) : zone.midnight(on + 1)}
       end
 
       # @param dates [Hash{Symbol => Core::Due, nil}] by :start, :remind, :due
       # @return [Hash] columns of those that are given
       def date_columns(dates)
-        columns = {}
-        columns[:start_on] = dates[:start]&.on if dates.key?(:start)
-        columns[:remind_at] = dates[:remind]&.moment if dates.key?(:remind)
-        columns.merge!(due_columns(dates[:due]&.on, dates[:due]&.minutes, dates[:due]&.moment)) if dates.key?(:due)
-        columns
+        dates.inject({}) do |columns, (name, due)|
+          columns.merge!(TaskColumns.written(Core::Schema::TaskField[name.to_s], due))
+        end
       end
 
       # Gives a task of a kit other dates, since what they count from has moved.
@@ -459,7 +454,7 @@ module Yenvo
           log(
             what, after, record, cause,
             {title: task[:title], assignee: task[:assignee], changed: changed(task, after)}.merge(detail),
-            before: plain(task.slice(*changes.keys))
+            before: TaskColumns.to_plain(task.slice(*changes.keys))
           )
           after
         end
@@ -523,8 +518,9 @@ module Yenvo
 
       def columns_of(wanted, task, cause)
         to = {}
-        to[:priority] = PRIORITIES.index(wanted.priority) if wanted.priority
-        to.merge!(due_columns(wanted.due.on, wanted.due.minutes, wanted.due.moment)) if wanted.due
+        %w[priority due].each do |name|
+          value = wanted[name.to_sym] and to.merge!(TaskColumns.written(Core::Schema::TaskField[name], value))
+        end
         who = wanted.to_h.slice(:assignee, :queue)
         to.merge!(who, team: team_of(*who.values)) if who.values.any?
         to.merge(state_columns(wanted, task, cause))
@@ -536,24 +532,6 @@ module Yenvo
 
         took = (root.calendar.working_minutes(task[:made_at], cause.at) if wanted.state == "done")
         {state: wanted.state, open: false, note: wanted.note, done_at: cause.at, done_by: nil, took_minutes: took}
-      end
-
-      def plain(columns) = columns.to_h { |name, value| [name.to_s, plain_value(value)] }
-
-      def plain_value(value)
-        case value
-        when Time then Core::Reading.moment(value)
-        when Date then value.iso8601
-        else value
-        end
-      end
-
-      def columns_back(plain) = plain.to_h { |name, value| [name.to_sym, value && column_back(name, value)] }
-
-      def column_back(name, value)
-        return Time.iso8601(value) if name.end_with?("_at")
-
-        name.end_with?("_on") ? Date.iso8601(value) : value
       end
     end
   end

@@ -131,14 +131,14 @@ module Yenvo
           }
         end
 
+        # What a person will see of a task that would be made.
+        PLANNED =
+          [*Core::Schema::TaskField.of("new").map(&:key), "assignee", "queue", "reason", "notes"].freeze
+        private_constant :PLANNED
+
         def planned(row, number, task)
-          {
-            row: row, number: number, title: task.title, text: task.text, web_link: task.web_link, way: task.way,
-            priority: task.priority, assignee: task.assignee, queue: task.queue,
-            to: task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue], start: task.start&.to_h,
-            remind: task.remind&.to_h, due: task.due&.to_h, answers: task.answers, reason: task.reason,
-            notes: task.notes
-          }
+          to = task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue]
+          task.to_h.slice(*PLANNED).transform_keys(&:to_sym).merge(row: row, number: number, to: to)
         end
 
         # The days on which a branch puts its tasks, with the days off between and the dates of the record.

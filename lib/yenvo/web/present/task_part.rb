@@ -51,15 +51,11 @@ module Yenvo
 
         def one_task(row, record, rule, may)
           {
-            id: row[:id], title: row[:title], text: row[:text], web_link: row[:web_link], way: row[:way],
-            priority: Store::Tasks::PRIORITIES[row[:priority]], state: row[:state], assignee: row[:assignee],
-            queue: row[:queue], start_on: row[:start_on]&.iso8601, remind_at: stamp(row[:remind_at]),
-            due_on: row[:due_on]&.iso8601, due_at: row[:due_minutes] && Core::ClockTime.show(row[:due_minutes]),
-            late: row[:open] && row[:due_at] <= now && !starts_later?(row), late_days: late_days(row),
-            group: group(row), place: row[:place],
+            id: row[:id], **Store::TaskColumns.shown(row), state: row[:state], assignee: row[:assignee],
+            queue: row[:queue], late: row[:open] && row[:due_at] <= now && !starts_later?(row),
+            late_days: late_days(row), group: group(row),
             record: record && {id: record[:id], title: record[:title], kind: record[:kind], hint: hint(record)},
-            parent_id: row[:parent_id], answers: load(row[:answers]), answer: row[:answer], note: row[:note],
-            run_id: row[:run_id],
+            parent_id: row[:parent_id], answer: row[:answer], note: row[:note], run_id: row[:run_id],
             rule: row[:rule_id] && {id: row[:rule_id], name: rule ? rule[:name] : "a rule that is gone"},
             branch: row[:branch], made_at: stamp(row[:made_at]), made_by: row[:made_by], done_at: stamp(row[:done_at]),
             done_by: row[:done_by], took: row[:took_minutes] && took(row[:took_minutes]), may_work: may

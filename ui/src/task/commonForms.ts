@@ -1,0 +1,99 @@
+import { h, type Component, type FunctionalComponent } from 'vue'
+import { sentenceCase, wayWords } from '@/lib/words'
+import FormRow from '@/parts/FormRow.vue'
+import LinesInput from '@/parts/LinesInput.vue'
+import SelectBox from '@/parts/SelectBox.vue'
+import { hintOf, type FieldProps, type TaskField } from './fields'
+
+/** A form of one field. */
+export type FieldForm = FunctionalComponent<FieldProps>
+type Slot = { id: string; describedby: string }
+
+/** Over both columns of the editor. */
+export const WIDE = 'col-span-2'
+const isRule = (form: FieldProps['form']) => form === 'rule' || form === 'kit'
+
+/** What the value of a field stands under: its key in a rule or kit, its name in the API in a form. */
+export const nameOf = (field: TaskField, form: FieldProps['form']): string =>
+  isRule(form) ? field.key : field.names[0]!
+
+/** A label over its control, over both columns or one. */
+export function row(props: FieldProps, wide: boolean, control: (slot: Slot) => unknown, plain = false) {
+  const { field, form, wrong } = props
+  return h(
+    FormRow,
+    {
+      label: isRule(form) ? field.label : field.asked,
+      wrong: wrong[nameOf(field, form)],
+      hint: hintOf(field, form),
+      plain,
+      class: wide ? WIDE : '',
+    },
+    { default: control },
+  )
+}
+
+/** A box to type in. `read` makes of the text what is said. */
+export const box =
+  (
+    type: string,
+    wide: boolean,
+    more: Record<string, unknown> = {},
+    read = (text: string): unknown => text,
+  ): FieldForm =>
+  (props) => {
+    const name = nameOf(props.field, props.form)
+    return row(props, wide, ({ id, describedby }) =>
+      h(type === 'long' ? 'textarea' : 'input', {
+        id,
+        class: 'input',
+        ...(type === 'long' ? { rows: 3 } : { type }),
+        ...more,
+        value: props.said[name] ?? '',
+        'aria-invalid': props.wrong[name] ? true : undefined,
+        'aria-describedby': describedby,
+        [type === 'number' ? 'onChange' : 'onInput']: (event: Event) =>
+          props.put({ [name]: read((event.target as HTMLInputElement).value) }),
+      }),
+    )
+  }
+
+/** One of some. */
+export const choice: FieldForm = (props) => {
+  const name = nameOf(props.field, props.form)
+  const words = props.field.key === 'way' ? wayWords : sentenceCase
+  return row(
+    props,
+    false,
+    () =>
+      h(SelectBox as Component, {
+        modelValue: props.said[name] ?? props.field.usual,
+        label: isRule(props.form) ? props.field.label : props.field.asked,
+        wide: true,
+        options: props.field.choices.map((value) => ({ value, words: words(value) })),
+        'onUpdate:modelValue': (value: string) => props.put({ [name]: value }),
+      }),
+    true,
+  )
+}
+
+/** Several short texts, one a line. */
+export const answers: FieldForm = (props) => {
+  const name = nameOf(props.field, props.form)
+  return row(props, true, ({ id }) =>
+    h(LinesInput, {
+      id,
+      modelValue: (props.said[name] as string[] | undefined) ?? [],
+      'onUpdate:modelValue': (lines: string[]) =>
+        props.put({ [name]: lines.length || !isRule(props.form) ? lines : undefined }),
+    }),
+  )
+}
+
+const whole = (text: string) => Number(text) || undefined
+
+/** A number from 1. */
+export const number: FieldForm = box('number', false, { min: 1, max: 999 }, whole)
+
+/** An address of the web. */
+export const link: FieldForm = box('text', true, { placeholder: 'https://' })
