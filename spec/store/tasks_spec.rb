@@ -98,4 +98,28 @@ RSpec.describe "Yenvo::Store::Tasks" do
     expect(titles).to eq(["Task 2", "Task 3", "Task 0", "Task 1", "Task 4"])
     expect(root.worklist.counts("hollie", now: Time.utc(2026, 11, 26, 12))).to eq(open: 5, late: 2)
   end
+
+  describe "what a task says" do
+    said = {
+      "lines" => "Call Aldo back", "text" => "Ask for the keys", "link" => "https://example.org/a",
+      "day" => "2026-12-01",
+      "moment" => "2026-12-01T08:00:00.000000Z", "number" => 3, "answers" => %w[Yes No]
+    }
+
+    Yenvo::Core::Schema::TaskField.of("edit").each do |field|
+      it "#{field.key} can be given, is shown, can be changed and taken back" do
+        value = (field.type == "due") ? "2026-12-02" : said[field.type] || field.choices.last
+        made = task(field.column => value)
+        shown = Yenvo::Store::TaskColumns.shown(made)[field.column.to_sym]
+        expect(shown).to eq(value) if field.stands?("new")
+        changed = task
+        root.tasks.edit(changed[:id], {field.column => value}, cause: cause)
+        after = Yenvo::Store::TaskColumns.shown(root.tasks.find!(changed[:id]))
+        expect(after[field.column.to_sym]).to eq(value)
+        root.tasks.take_back(changed[:id], cause: cause)
+        back = Yenvo::Store::TaskColumns.shown(root.tasks.find!(changed[:id]))
+        expect(back).to eq(Yenvo::Store::TaskColumns.shown(changed))
+      end
+    end
+  end
 end
