@@ -101,8 +101,8 @@ RSpec.describe "Yenvo::Store::Tasks" do
 
   describe "what a task says" do
     said = {
-      "lines" => "Call Aldo back", "text" => "Ask for the keys", "link" => "https://example.org/a",
-      "day" => "2026-12-01",
+      "lines" => "Call Aldo back", "line" => "Berth 4", "text" => "Ask for the keys",
+      "link" => "https://example.org/a", "day" => "2026-12-01",
       "moment" => "2026-12-01T08:00:00.000000Z", "number" => 3, "answers" => %w[Yes No]
     }
 

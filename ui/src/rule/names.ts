@@ -77,6 +77,7 @@ export type WayName =
 
 export type TaskFieldType =
   | 'lines'
+  | 'line'
   | 'text'
   | 'link'
   | 'day'

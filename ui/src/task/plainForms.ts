@@ -36,6 +36,7 @@ const none: FieldForm = () => null
 /** The forms of a task that somebody makes or changes: plain texts and dates. */
 export const plainForms = {
   lines: box('text', true, { maxlength: 500 }),
+  line: box('text', true, { maxlength: 500 }),
   text: box('long', true),
   link,
   day: box('date', false),

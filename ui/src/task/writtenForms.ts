@@ -94,6 +94,7 @@ const under: FieldForm = (props, context) => ((props.around!.index ?? 0) > 0 ? n
 /** The forms of a task that a rule or kit makes: texts with blanks, dates that are worked out. */
 export const writtenForms = {
   lines: template(false),
+  line: template(false),
   text: template(true),
   link,
   day: date,

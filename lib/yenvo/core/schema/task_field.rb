@@ -57,7 +57,7 @@ module Yenvo
       # Where a task is written: in a rule, in a kit, by hand for a new one, by hand for one that there is.
       TaskField::FORMS = %w[rule kit new edit].freeze
       # Texts with blanks; each line of "lines" becomes a task.
-      TaskField::TEMPLATES = %w[lines text link].freeze
+      TaskField::TEMPLATES = %w[lines line text link].freeze
       # Worked out from a DateRule: a day, a moment, or a day with or without a time of day.
       TaskField::DATES = %w[day moment due].freeze
       # A level is a choice of what is more or less, in that order.

@@ -22,7 +22,7 @@ module Yenvo
       # @return [Hash{Symbol => Object}] the columns that say so
       def written(field, value)
         case field.type
-        when "link" then {column(field) => Core::Reading.presence(value)&.slice(0, Core::Reading::MAX_TEXT)}
+        when "line", "link" then {column(field) => Core::Reading.presence(value)&.slice(0, Core::Reading::MAX_TEXT)}
         when "text" then {column(field) => Core::Reading.presence(value)}
         when "level" then {column(field) => field.choices.index(value)}
         when "day" then {column(field) => value&.on}

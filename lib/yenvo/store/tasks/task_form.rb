@@ -6,7 +6,7 @@ module Yenvo
     # a sentence at its field.
     class TaskForm < Part
       # Types of the fields of records that take the same texts.
-      TEXTS = {"lines" => "text", "text" => "long_text", "link" => "url"}.freeze
+      TEXTS = {"lines" => "text", "line" => "text", "text" => "long_text", "link" => "url"}.freeze
 
       # @param given [Hash{String => Object}] see Tasks#make
       # @return [Hash] columns of a new task
