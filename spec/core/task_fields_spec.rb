@@ -8,7 +8,8 @@ RSpec.describe "Yenvo::Core::Schema::TaskField" do
 
   # Something else than the usual of each type, as it stands in a rule file.
   examples = {
-    "lines" => "Call {{ record.title }}", "line" => "At {{ record.title }}", "text" => "About {{ record.title }}", "link" => "https://example.org/a",
+    "lines" => "Call {{ record.title }}", "line" => "At {{ record.title }}", "text" => "About {{ record.title }}",
+    "link" => "https://example.org/a",
     "day" => {"count" => 2, "unit" => "days", "direction" => "after", "from" => "event", "day_off" => "later"},
     "number" => 3, "answers" => %w[Yes No], "flag" => true, "under" => 1, "assign" => {"to" => "owner"},
     "target" => "record", "paper" => {"name" => "Note.txt", "text" => "For {{ record.title }}"}

@@ -17,6 +17,10 @@ const isRule = (form: FieldProps['form']) => form === 'rule' || form === 'kit'
 export const nameOf = (field: TaskField, form: FieldProps['form']): string =>
   isRule(form) ? field.key : field.names[0]!
 
+/** Whether there is a blank still, in a task that a rule has filled in. */
+const blank = ({ field, form, said }: FieldProps) =>
+  !isRule(form) && /_{3,}/.test(String(said[nameOf(field, form)] ?? ''))
+
 /** A label over its control, over both columns or one. */
 export function row(props: FieldProps, wide: boolean, control: (slot: Slot) => unknown, plain = false) {
   const { field, form, wrong } = props
@@ -25,7 +29,7 @@ export function row(props: FieldProps, wide: boolean, control: (slot: Slot) => u
     {
       label: isRule(form) ? field.label : field.asked,
       wrong: wrong[nameOf(field, form)],
-      hint: hintOf(field, form),
+      hint: blank(props) ? 'Fill in what stands as ___.' : hintOf(field, form),
       plain,
       class: wide ? WIDE : '',
     },
@@ -46,7 +50,7 @@ export const box =
     return row(props, wide, ({ id, describedby }) =>
       h(type === 'long' ? 'textarea' : 'input', {
         id,
-        class: 'input',
+        class: ['input', blank(props) ? 'bg-amber-bg' : ''],
         ...(type === 'long' ? { rows: 3 } : { type }),
         ...more,
         value: props.said[name] ?? '',

@@ -9,7 +9,7 @@ export const blankTask = (fields: TaskField[]): Said =>
   Object.fromEntries(fields.flatMap((field) => field.names.map((name) => [name, blankOf(field)])))
 
 /** A task as it is; its moments by the wall clock of the zone. */
-export function formOf(task: Schemas['Task'], fields: TaskField[], zone: string): Said {
+export function formOf(task: Schemas['Task'] | Schemas['ProposedTask'], fields: TaskField[], zone: string): Said {
   const said: Said = { ...task }
   const shown = (field: TaskField, value: unknown) => {
     if (Array.isArray(value)) return [...value]

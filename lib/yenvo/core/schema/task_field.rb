@@ -81,6 +81,7 @@ module Yenvo
           [
             row("title", "Title", "lines", :all, asked: "What to do", seen: "text"),
             row("text", "Text", "text", :all, asked: "More about it", seen: "long_text"),
+            row("location", "Where", "line", :all, seen: "text"),
             row("of", "About", "target", rule),
             row(
               "way", "Answer by", "choice", :all, usual: "other", choices: self::WAYS, seen: "choice", seen_as: "Way"

@@ -8,6 +8,8 @@ module Yenvo
       MOST = 50
       # A blank that has to be filled in.
       BLANK = /_{3,}/
+      TEXTS = Core::Schema::TaskField.of("new").select(&:template?).freeze
+      private_constant :TEXTS
 
       # @param columns [Hash] of the task as it would be made
       # @return [Integer] id
@@ -52,12 +54,11 @@ module Yenvo
         root.transaction do
           row = waiting(id, cause)
           form = form(row).merge(given)
-          wrong =
-            {"title" => "Title", "text" => "Text"}.filter_map do |key, label|
-              [key, "#{label} has a blank still. Fill in what stands as ___."] if form[key].to_s.match?(BLANK)
-            end
-              .to_h
-          raise Refused.at(wrong) if wrong.any?
+          blank = TEXTS.select { |field| form[field.column].to_s.match?(BLANK) }
+          if blank.any?
+            said = "has a blank still. Fill in what stands as ___."
+            raise Refused.at(blank.to_h { |field| [field.column, "#{field.label} #{said}"] })
+          end
 
           kept = load(row[:task])
           task = root.tasks.make(form, cause: cause, from: origin(row, kept))
@@ -92,7 +93,7 @@ module Yenvo
           (kept["under_proposal"] && db[:proposals].where(id: kept["under_proposal"]).get(:task_id))
         {
           run_id: row[:run_id], rule_id: row[:rule_id], parent_id: parent,
-          **kept.slice("branch", "action", "answers", "log_done", "place").transform_keys(&:to_sym)
+          **kept.slice("branch", "action", "log_done", "place").transform_keys(&:to_sym)
         }
       end
 
