@@ -230,7 +230,7 @@ module Yenvo
       end
 
       def said_of(store, version)
-        timed = store.noun == "rule" && root.rules.compiled([version[:id]])[version[:id]]&.timing
+        timed = store.noun == "rule" && root.in_force.compiled([version[:id]])[version[:id]]&.timing
         timed ? "A worker builds its timers; moments that are past do not fire." : "Old records are not touched."
       end
 

@@ -62,6 +62,7 @@ RSpec.describe "The worklist" do
     click_button "More"
     click_button "New task"
     fill_in "What to do", with: "Send the yard terms"
+    fill_in "Where", with: "Berth 4"
     fill_in "Web link", with: "no address"
     click_button "Make the task"
     expect(page).to have_text("Web link takes a web address that begins with https:// or http://")
@@ -69,6 +70,7 @@ RSpec.describe "The worklist" do
     fill_in "Web link", with: "https://yard.example/terms"
     click_button "Make the task"
     expect(page).to have_css("h2", text: "Send the yard terms")
+    expect(page).to have_text("Where: Berth 4")
     click_button "Back to the list"
     wide = page.evaluate_script("document.documentElement.scrollWidth")
     expect(wide).to be <= 360

@@ -112,11 +112,11 @@ RSpec.describe "Under faults", :committed, :processes do
     # The second has to wait for the first; were it through, it would have the greater number all the same.
     second.join(0.5)
     make("deal", "title" => "Between", "stage" => "survey_booked")
-    root.rules.book(root.epoch)
+    root.in_force.book(root.epoch)
     go << true
     [first, second].each(&:join)
     make("deal", "title" => "After", "stage" => "survey_booked")
-    book = root.rules.book(root.epoch)
+    book = root.in_force.book(root.epoch)
     expect(book.rules.map { |rule| rule.rule.name }).to contain_exactly("One", "Two")
     work
     expect(db[:tasks].where(title: "Call about After").count).to eq(2)

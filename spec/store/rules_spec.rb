@@ -36,9 +36,9 @@ RSpec.describe "Yenvo::Store::Rules" do
       Yenvo::Store::Refused, /is not paused, so it cannot be resumed/
     )
     root.rules.pause(id, cause: cause("maren"))
-    expect(root.rules.book(root.epoch).rules).to be_empty
+    expect(root.in_force.book(root.epoch).rules).to be_empty
     root.rules.resume(id, cause: cause("maren"))
-    expect(root.rules.book(root.epoch).rules.map(&:number)).to eq([1])
+    expect(root.in_force.book(root.epoch).rules.map(&:number)).to eq([1])
   end
 
   it "throws a draft away, and a rule never published with it" do

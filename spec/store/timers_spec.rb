@@ -47,7 +47,7 @@ RSpec.describe Yenvo::Store::Timers do
     root.timers.put([row])
     root.timers.put([row.merge(version_id: 2, due_at: Database::NOW + 60)])
     expect(db[:timers].select_map([:version_id, :due_at])).to eq([[2, Database::NOW + 60]])
-    root.timers.forget(5)
+    root.timers.record_gone(nil, {"id" => 5}, nil, nil)
     expect(db[:timers].count).to eq(0)
   end
 

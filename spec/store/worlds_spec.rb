@@ -59,7 +59,7 @@ RSpec.describe "The worlds" do
 
     # @return [Array<Array(Core::CompiledRule, Core::Plan, Core::Facts)>] a plan for each row
     def plans(row, record)
-      rule = root.rules.compiled([row[:version_id]])[row[:version_id]]
+      rule = root.in_force.compiled([row[:version_id]])[row[:version_id]]
       facts = facts_of(rule, record)
       (0..rule.branches.size).filter_map do |index|
         next if index == rule.branches.size && rule.rule.otherwise.nil?

@@ -72,7 +72,7 @@ module Yenvo
             (event.after.nil? && (image = images[event.record_id])) ? event.seen_as(image) : event
           end
         end
-        @books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
+        @books = entries.map { |entry| @root.in_force.book(entry[:epoch]) }
         # A timer is met by the version that set it, which may not be in force any more.
         @addressed = addressed(events)
         needs = {}.compare_by_identity
@@ -86,7 +86,7 @@ module Yenvo
       # @return [Hash{Integer => Core::CompiledRule}] by event of a timer
       def addressed(events)
         fired = events.select { |event| event.what == "timer_fired" }
-        rules = fired.empty? ? {} : @root.rules.compiled(fired.map { |event| event.detail["version"] }.uniq)
+        rules = fired.empty? ? {} : @root.in_force.compiled(fired.map { |event| event.detail["version"] }.uniq)
         fired.to_h { |event| [event.id, rules[event.detail["version"]]] }
       end
 

@@ -9,6 +9,8 @@ module Yenvo
       # Seconds after which the server ends a session that stands still within a transaction, so that what it holds is
       # free.
       IDLE_SECONDS = 30
+      # Set-ups of the past that a process keeps ready.
+      PAST_SETUPS = 4
       LOCK_SECONDS = 20
       OPTIONS = {
         encoding: "utf8mb4", fractional_seconds: true, timezone: "+00:00", connect_timeout: 5, read_timeout: 60,
@@ -132,9 +134,9 @@ module Yenvo
         on.to_i.zero? || ready == "ON"
       end
 
-      def journal = @journal ||= Journal.new(self)
+      def journal = @journal ||= Journal.new(self, in_force)
       def people = @people ||= People.new(self)
-      def records = @records ||= Records.new(self)
+      def records = @records ||= Records.new(self, BeforeSave.new(self))
       def lists = @lists ||= Lists.new(self)
       def links = @links ||= Links.new(self)
       def interactions = @interactions ||= Interactions.new(self)
@@ -146,12 +148,18 @@ module Yenvo
       def team_work = @team_work ||= TeamWork.new(self)
       def kits = @kits ||= Kits.new(self)
       def copies = @copies ||= Copies.new(self)
+      def record_index = @record_index ||= RecordIndex.new(self)
+      def in_force = @in_force ||= InForce.new(self)
+
+      # Who hears of what happens to records and tasks, in this order.
+      def happened = @happened ||= Happened.new([record_index, links, worked_out, timers, copies])
       def rules = @rules ||= Rules.new(self)
       def timers = @timers ||= Timers.new(self)
       def silences = @silences ||= Silences.new(self)
       def moved_clock = @moved_clock ||= MovedClock.new(self)
       def upkeep = @upkeep ||= Upkeep.new(self)
       def runs = @runs ||= Runs.new(self)
+      def task_rows = @task_rows ||= TaskRows.new(self)
       def tasks = @tasks ||= Tasks.new(self)
       def new_tasks = @new_tasks ||= NewTasks.new(self)
       def worklist = @worklist ||= Worklist.new(self)

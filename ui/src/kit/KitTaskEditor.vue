@@ -49,7 +49,7 @@ const around = computed<Around>(() => ({
     <TaskEditor v-model="said" form="kit" :forms="writtenForms" :wrong="wrong" :around="around">
       <template #after-title>
         <ComesEditor
-          class="col-span-2"
+          class="sm:col-span-2"
           :model-value="task.after"
           :kit="kit"
           :task="task"
@@ -59,7 +59,7 @@ const around = computed<Around>(() => ({
       </template>
       <template #after-log>
         <OpeningEditor
-          class="col-span-2"
+          class="sm:col-span-2"
           :model-value="task.opens"
           :kind="kind"
           :references="references"

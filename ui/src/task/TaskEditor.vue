@@ -21,7 +21,7 @@ const put = (changes: Said) => (said.value = { ...said.value, ...changes })
 </script>
 
 <template>
-  <div class="grid grid-cols-2 gap-x-3">
+  <div class="grid gap-x-3 sm:grid-cols-2">
     <template v-for="field in fields" :key="field.key">
       <component
         :is="forms[field.type]"

@@ -10,7 +10,7 @@ export type FieldForm = FunctionalComponent<FieldProps>
 type Slot = { id: string; describedby: string }
 
 /** Over both columns of the editor. */
-export const WIDE = 'col-span-2'
+export const WIDE = 'sm:col-span-2'
 const isRule = (form: FieldProps['form']) => form === 'rule' || form === 'kit'
 
 /** What the value of a field stands under: its key in a rule or kit, its name in the API in a form. */

@@ -91,7 +91,7 @@ async function save() {
               blank="nobody else"
               wide
           /></FormRow>
-          <FormRow v-if="!record" class="col-span-2" label="About" plain :wrong="wrong.record_id"
+          <FormRow v-if="!record" class="sm:col-span-2" label="About" plain :wrong="wrong.record_id"
             ><RecordPicker v-model="about" label="About"
           /></FormRow>
         </template>

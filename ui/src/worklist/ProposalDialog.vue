@@ -65,7 +65,7 @@ async function throwAway() {
       </p>
       <TaskEditor v-model="form" form="new" :forms="plainForms" :wrong="wrong">
         <template #after-text>
-          <FormRow class="col-span-2" label="Who" plain :wrong="wrong.assignee ?? wrong.queue"
+          <FormRow class="sm:col-span-2" label="Who" plain :wrong="wrong.assignee ?? wrong.queue"
             ><AssigneePicker v-model="to" label="Who"
           /></FormRow>
         </template>

@@ -43,7 +43,7 @@ module Yenvo
       def with_facts(entries)
         events = entries.map { |entry| @root.journal.event(entry) }
         @epochs = entries.to_h { |entry| [entry[:id], entry[:epoch]] }
-        books = entries.map { |entry| @root.rules.book(entry[:epoch]) }
+        books = entries.map { |entry| @root.in_force.book(entry[:epoch]) }
         needs =
           events.zip(books)
             .to_h { |event, book| [event.id, (book.needs(event.kind) + book.needs_before(event.kind)).uniq] }

@@ -27,7 +27,7 @@ module Yenvo
         job = nil
         @root.transaction do
           job = @root.jobs.claim or next 0
-          rule = @root.rules.compiled([job[:version_id]])[job[:version_id]]
+          rule = @root.in_force.compiled([job[:version_id]])[job[:version_id]]
           unless rule && @root.rules.find!(job[:rule_id])[:version_id] == job[:version_id]
             next @root.jobs.stop(job[:id], now: now) && 1
           end

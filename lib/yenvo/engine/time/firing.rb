@@ -60,7 +60,7 @@ module Yenvo
 
           # Read first, so that the epoch is known to all that follows.
           @root.schema
-          states = @root.rules.states
+          states = @root.in_force.states
           fire(sorted(rows, states, now), states, now)
           rows.size
         end
@@ -102,7 +102,7 @@ module Yenvo
         tasks = @root.tasks.images(fire.map { |row| row[:task_id] }, now)
         fire, over = fire.partition { |row| row[:task_id].zero? || tasks.dig(row[:task_id], "open") }
         @root.timers.delete(over.map { |row| row[:id] })
-        rules = @root.rules.compiled(fire.map { |row| row[:version_id] }.uniq)
+        rules = @root.in_force.compiled(fire.map { |row| row[:version_id] }.uniq)
         set_aside(fire.reject { |row| rules[row[:version_id]] })
         fire.filter_map do |row|
           (rule = rules[row[:version_id]]) && [row, {"timer" => rule.timing.name, "task" => tasks[row[:task_id]]}]
@@ -115,7 +115,7 @@ module Yenvo
       # What an earlier version set is worked out as of the publication of this one, so that a moment that has come
       # since counts.
       def look_again(rows, states, now)
-        book = @root.rules.timed(@root.epoch)
+        book = @root.in_force.timed(@root.epoch)
         known, gone = rows.partition { |row| book.find(row[:rule_id]) }
         @root.timers.delete(gone.map { |row| row[:id] })
         # Until it is worked out anew, such a row must not be taken for one that is overdue.
@@ -131,7 +131,7 @@ module Yenvo
       end
 
       def place(rule, row, at) =
-        Store::Upkeep::Place.new(rule: rule, record: row[:record_id], task: row[:task_id], at: at, since: nil)
+        Store::TimerPlace.new(rule: rule, record: row[:record_id], task: row[:task_id], at: at, since: nil)
 
       # Each wait is looked at again before it ends: its condition may not hold any more, its date may have moved.
       def waits(rows, now)
@@ -160,7 +160,7 @@ module Yenvo
       # A step whose date has moved waits on; one that is taken makes room for the next.
       def ladders(rows, now)
         tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, now)
-        rules = @root.rules.compiled(rows.map { |row| row[:version_id] }.uniq)
+        rules = @root.in_force.compiled(rows.map { |row| row[:version_id] }.uniq)
         rows.filter_map do |row|
           task = tasks[row[:task_id]]
           ladder = ladder_of(row, rules)
@@ -182,7 +182,7 @@ module Yenvo
 
       def calendars(rows, states, now)
         rows.filter_map do |row|
-          rule = @root.rules.compiled([row[:version_id]])[row[:version_id]]
+          rule = @root.in_force.compiled([row[:version_id]])[row[:version_id]]
           next set_aside([row]) && nil unless rule
           next @root.timers.delete([row[:id]]) && nil unless states.dig(row[:rule_id], :version_id) == row[:version_id]
 
@@ -217,7 +217,7 @@ module Yenvo
         climb(climbing, now)
         @root.timers.fired(done)
         again = done.select { |row| Store::Timers::OF_RULES.include?(row[:purpose]) }
-        book = @root.rules.timed(@root.epoch)
+        book = @root.in_force.timed(@root.epoch)
         again =
           again.filter_map do |row|
             (rule = book.find(row[:rule_id])) && rule.timing.again? && place(rule, row, [now, row[:due_at]].max)

@@ -24,7 +24,7 @@ module Yenvo
       # @param rule_id [Integer]
       # @return [Array<One>] the next firings, for a schedule its next days
       def of_rule(rule_id, limit: 20)
-        calendar = @root.rules.timed(@root.epoch).find(rule_id)
+        calendar = @root.in_force.timed(@root.epoch).find(rule_id)
         days =
           (
             if calendar&.timing&.per == :rule
@@ -53,9 +53,9 @@ module Yenvo
       private
 
       def ones(rows)
-        states = @root.rules.states
+        states = @root.in_force.states
         rows = rows.select { |row| states.dig(row[:rule_id], :state) == "on" && row[:purpose] != "rule" }
-        rules = @root.rules.compiled(rows.map { |row| row[:version_id] }.uniq)
+        rules = @root.in_force.compiled(rows.map { |row| row[:version_id] }.uniq)
         tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, @now)
         rows =
           rows.select { |row| rules[row[:version_id]] && (row[:task_id].zero? || tasks.dig(row[:task_id], "open")) }
@@ -114,10 +114,10 @@ module Yenvo
 
       # The next day of each schedule that is for each record.
       def schedules(till)
-        @root.rules.timed(@root.epoch).rules.select { |rule| rule.timing.per == :rule && !rule.timing.once? }
+        @root.in_force.timed(@root.epoch).rules.select { |rule| rule.timing.per == :rule && !rule.timing.once? }
           .flat_map do |rule|
             at = rule.timing.next_after(@now)
-            next [] if at.nil? || at > till || @root.rules.states.dig(rule.id, :state) != "on"
+            next [] if at.nil? || at > till || @root.in_force.states.dig(rule.id, :state) != "on"
 
             images =
               @root.records

@@ -45,9 +45,9 @@ module Yenvo
       def gather(record_id)
         row = @root.records.row!(record_id)
         @epoch = @root.epoch
-        book = @root.rules.book(@epoch)
+        book = @root.in_force.book(@epoch)
         on = book.rules.map(&:id).to_set
-        timed = @root.rules.timed(@epoch)
+        timed = @root.in_force.timed(@epoch)
         calendars =
           timed.rules.select do |rule|
             rule.timing.per == :rule && !rule.timing.once? && rule.kind.key == row[:kind] && on.include?(rule.id)
@@ -63,7 +63,7 @@ module Yenvo
 
       def start(row, book, on)
         image = Store::Image.of(row)
-        tasks = @root.db[:tasks].where(record_id: row[:id]).order(:id).limit(MOST_TASKS).all
+        tasks = @root.task_rows.about(row[:id]).order(:id).limit(MOST_TASKS).all
         copies = @root.copies.running_on(row[:id])
         timers = timers(row, on)
         facts = facts(image, row[:kind], book, timers, copies)
@@ -102,7 +102,7 @@ module Yenvo
       def timers(row, on)
         rows = @root.timers.about(row[:id]).select { |timer| on.include?(timer[:rule_id]) }
         compiled =
-          @root.rules.compiled(
+          @root.in_force.compiled(
             rows.select { |timer| Store::Timers::OF_RUNS.include?(timer[:purpose]) }.map { |timer| timer[:version_id] }
           )
         rows

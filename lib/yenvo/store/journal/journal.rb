@@ -27,6 +27,12 @@ module Yenvo
           new(who: nil, at: at, run: run, rule: outcome.rule.id, depth: outcome.entry[:depth] + 1)
       end
 
+      # @param watching [#looks_at_task?] says which entries about tasks wait for the worker
+      def initialize(root, watching)
+        super(root)
+        @watching = watching
+      end
+
       # Adds an entry, in the caller's transaction.
       # @return [Integer] its number
       def add(what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil)
@@ -51,15 +57,12 @@ module Yenvo
 
         now = root.epoch
         ids = insert_all(:journal, rows.map { |what, cause, given| row(what, cause, epoch: now, **given) })
-        matcher = root.rules.book(now).matcher
-        timed = root.rules.timed(now)
+        waits = Hash.new { |known, seen| known[seen] = @watching.looks_at_task?(*seen) }
         watched =
-          rows.zip(ids)
-            .filter_map do |(what, _, given), id|
-              if given[:record_id] && (matcher.watches?(given[:kind], "task", what) || timed.hears?(given[:kind], what))
-                {entry_id: id, record_id: given[:record_id]}
-              end
-            end
+          rows.zip(ids).filter_map do |(what, _, given), id|
+            record = given[:record_id] or next
+            {entry_id: id, record_id: record} if waits[[given[:kind], what]]
+          end
         db[:waiting].multi_insert(watched)
         ids
       end

@@ -238,7 +238,9 @@ module Yenvo
       # Takes back what the end of a task set off: tasks that came after it and that nobody has touched.
       # @param task [Hash] row, over
       # @raise [Refused] when something that came after it was worked on
-      def step_back(task, cause:)
+      def task_reopens(task, cause)
+        return unless task[:copy_id]
+
         copy = db[:kit_copies].where(id: task[:copy_id]).for_update.first
         state = state_of(copy)
         later =
@@ -255,7 +257,7 @@ module Yenvo
         end
 
         later.each { |row| root.tasks.drop(row[:id], note: "What it came after was taken back.", cause: cause) }
-        db[:tasks].where(id: later.map { |row| row[:id] }).update(copy_id: nil, kit_task: nil)
+        root.tasks.leave_kit(later.map { |row| row[:id] })
         db[:kit_copies].where(id: copy[:id]).update(state: "running", ended_at: nil) unless copy[:state] == "stopped"
       end
 
@@ -285,7 +287,7 @@ module Yenvo
                 "stop it."
             )
           )
-        State.new(copy: copy, kit: kit, tasks: db[:tasks].where(copy_id: copy[:id]).order(:id).all)
+        State.new(copy: copy, kit: kit, tasks: root.task_rows.of_copies(copy[:id]).order(:id).all)
       end
 
       # Where many copies stand, by one query for all their tasks.
@@ -297,7 +299,7 @@ module Yenvo
             if copies.empty?
               {}
             else
-              db[:tasks].where(copy_id: copies.map { |copy| copy[:id] }).order(:id).all.group_by { |row| row[:copy_id] }
+              root.task_rows.of_copies(copies.map { |copy| copy[:id] }).order(:id).all.group_by { |row| row[:copy_id] }
             end
           )
         copies
@@ -366,15 +368,13 @@ module Yenvo
       def as_it_is(copy) =
         State.new(
           copy: copy, kit: root.kits.compiled(copy[:version_id]),
-          tasks: db[:tasks].where(copy_id: copy[:id]).order(:id).all
+          tasks: root.task_rows.of_copies(copy[:id]).order(:id).all
         )
 
       def reread(state) = state_of(find!(state.copy[:id]))
 
       def step_all(entries, now)
-        tasks =
-          db[:tasks].where(id: entries.filter_map { |entry| entry[:task_id] }).exclude(copy_id: nil)
-            .select_hash(:id, :copy_id)
+        tasks = root.task_rows.copies_of(entries.filter_map { |entry| entry[:task_id] })
         return if tasks.empty?
 
         deepest =
@@ -448,7 +448,7 @@ module Yenvo
         made =
           root.records.make(task.opens.kind, {"owner" => nil}.merge(task.opens.values), cause: cause)
         root.links.add(made["id"], task.opens.link_to, cause: cause) if task.opens.link_to
-        db[:tasks].where(id: id).update(opened_id: made["id"])
+        root.tasks.note_opened(id, made["id"])
         wanted = kit.kit.task(task.kit_task).opens.kit
         inner = wanted && root.schema.kits.compiled(wanted)
         if wanted && inner.nil?
@@ -520,7 +520,7 @@ module Yenvo
         facts.anchor = anchor_of(state.copy, state.kit, facts, now)
         open.filter_map do |row|
           columns =
-            root.tasks.date_columns(state.kit.tasks[row[:kit_task]].moved(facts, now: row[:made_at]))
+            TaskColumns.of_dates(state.kit.tasks[row[:kit_task]].moved(facts, now: row[:made_at]))
               .reject { |name, value| row[name] == value }
           [row, columns] if columns.any?
         end

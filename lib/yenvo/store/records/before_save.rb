@@ -5,16 +5,64 @@ module Yenvo
     # Runs the rules that change a record before it is saved: in the save's transaction, in the order of the rule list,
     # each seeing what the earlier ones set.
     class BeforeSave < Part
+      # What the rules did before a save, yet to be written when the save has its entry.
+      class Done < Part
+        # @param what [String]
+        # @param type [Core::Schema::Kind]
+        # @param outcomes [Array<Runs::Outcome>]
+        def initialize(root, what, type, cause, outcomes)
+          super(root)
+          @what = what
+          @type = type
+          @cause = cause
+          @outcomes = outcomes
+        end
+
+        # @param detail [Hash, nil] of the entry
+        # @return [Hash, nil] the same with what rules set
+        def noted(detail)
+          return detail if @outcomes.empty?
+
+          rules = @outcomes.map { |one| {"id" => one.rule.id, "name" => one.rule.rule.name, "words" => words(one)} }
+          (detail || {}).merge("rules" => rules)
+        end
+
+        # @param entry [Integer] number of the save's entry
+        # @param told [Array, nil] filled with rule and words of what rules set
+        def write(entry, before, image, told)
+          return if @outcomes.empty?
+
+          about = {what: @what, kind: @type.key, record_id: image["id"], at: @cause.at}
+          event = Core::Event.new(id: entry, before: before, after: image, who: nil, **about)
+          facts = Core::Facts.new(event)
+          keyed = @outcomes.map { |one| one.with(once_key: one.rule.once_key(facts)) }
+          root.runs.write_done(keyed, {id: entry, depth: @cause.depth, **about}, before, now: @cause.at)
+          told&.concat(@outcomes.map { |one| {rule: {id: one.rule.id, name: one.rule.rule.name}, words: words(one)} })
+        end
+
+        private
+
+        def words(outcome) = outcome.plan.steps.map { |_, _, effect| effect.words }
+      end
+
       # @param what [String] "record_made" or "record_changed"
       # @param type [Core::Schema::Kind]
       # @param before, after [Hash] images; after without id when the record is yet to be made
-      # @return [Array(Hash, Array<Runs::Outcome>)] the image after the rules, and what they did
+      # @return [Array(Hash, Done)] the image after the rules, and what they did
       # @raise [Refused] naming the rule that failed
       def run(what, type, before, after, cause, detail)
-        book = root.rules.book(root.epoch)
-        matcher = book.before(type.key) or return [after, []]
-
         outcomes = []
+        [meet_all(what, type, before, after, cause, detail, outcomes), Done.new(root, what, type, cause, outcomes)]
+      end
+
+      private
+
+      # @param outcomes [Array<Runs::Outcome>] to which those are added that ran
+      # @return [Hash] the image after the rules
+      def meet_all(what, type, before, after, cause, detail, outcomes)
+        book = root.in_force.book(root.epoch)
+        matcher = book.before(type.key) or return after
+
         place = -1
         loop do
           event =
@@ -24,14 +72,12 @@ module Yenvo
             )
           facts = root.snapshots.facts([event]) { book.needs_before(type.key) }[0]
           rule, place = matcher.next_hit(facts, place) { |broken, error| stop(broken, error) }
-          return [after, outcomes] unless rule
+          return after unless rule
 
           outcome, after = meet(rule, facts, after, cause)
           outcomes << outcome if outcome
         end
       end
-
-      private
 
       def meet(rule, facts, after, cause)
         plan = rule.plan(facts, now: cause.at) { facts.event.record_id && root.runs.ran_lately?(rule, facts) }

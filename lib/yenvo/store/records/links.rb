@@ -7,7 +7,7 @@ module Yenvo
       # Keeps the rows of link fields in step with a record, and tells the records to which it leads now.
       # @param entry [Integer] number of the entry that made or changed it
       # @param cause [Journal::Cause]
-      def follow(type, before, after, entry, cause)
+      def record_changed(type, before, after, entry, cause)
         type.fields.each_value do |field|
           next if field.type != "link" || before[field.key] == after[field.key]
 
@@ -20,9 +20,9 @@ module Yenvo
       end
 
       # All links of a record that is taken away.
-      def drop_all(record_id, entry) =
-        db[:links].where(record_id: record_id).exclude(field: "").select_map(:field)
-          .each { |field| drop(record_id, field, entry) }
+      def record_gone(_type, image, entry, _cause) =
+        db[:links].where(record_id: image["id"]).exclude(field: "").select_map(:field)
+          .each { |field| drop(image["id"], field, entry) }
 
       # Draws a plain link between two records; one that is there already stays.
       # @raise [Refused]

@@ -12,7 +12,7 @@ module Yenvo
 
       # @param before [Hash] image; empty for a new record
       # @param after [Hash] image
-      def write(type, before, after)
+      def record_changed(type, before, after, _entry, _cause)
         changed =
           type.fields.each_value.reject do |field|
             NOT_INDEXED.include?(field.key) || field.worked_out? ||

@@ -7,6 +7,12 @@ module Yenvo
     class Records < Part
       SETTABLE = %w[title stage owner].freeze
 
+      # @param rules [BeforeSave] what rules have to say before a save
+      def initialize(root, rules)
+        super(root)
+        @rules = rules
+      end
+
       # @param kind [String]
       # @param values [Hash{String => Object}] by field key, as typed
       # @param cause [Journal::Cause]
@@ -78,7 +84,7 @@ module Yenvo
           db[:records].insert(id: image["id"], kind: type.key, **Image.columns(plain))
           entry = root.journal.add("record_restored", cause, record_id: image["id"], kind: type.key, after: plain)
           db[:records].where(id: image["id"]).update(entry_id: entry)
-          settle(type, {}, plain, entry, cause)
+          root.happened.record_changed(type, {}, plain, entry, cause)
         end
       end
 
@@ -223,32 +229,23 @@ module Yenvo
       end
 
       def insert(type, image, cause, detail, told)
-        image, outcomes = before_save.run("record_made", type, {}, image, cause, detail)
+        image, done = @rules.run("record_made", type, {}, image, cause, detail)
         image = checked(type, {}, image)
         id = db[:records].insert(kind: type.key, **Image.columns(image))
         image = image.merge("id" => id)
-        entry =
-          root.journal.add(
-            "record_made", cause, record_id: id, kind: type.key, after: image, detail: noted(detail, outcomes)
-          )
+        about = {record_id: id, kind: type.key}
+        entry = root.journal.add("record_made", cause, **about, after: image, detail: done.noted(detail))
         db[:records].where(id: id).update(entry_id: entry)
-        settle(type, {}, image, entry, cause)
-        record_rules(
-          outcomes, {id: entry, what: "record_made", record_id: id, kind: type.key, depth: cause.depth, at: cause.at},
-          {}, image, told
-        )
+        root.happened.record_changed(type, {}, image, entry, cause)
+        done.write(entry, {}, image, told)
         image
       end
 
       def update(type, row, before, plain, cause, told)
-        after, outcomes = before_save.run("record_changed", type, before, before.merge(plain).compact, cause, nil)
+        after, done = @rules.run("record_changed", type, before, before.merge(plain).compact, cause, nil)
         after = stamped(before, checked(type, before, after), Core::Reading.moment(cause.at))
-        entry = write(row, type, before, after, "record_changed", cause, noted(nil, outcomes))
-        record_rules(
-          outcomes,
-          {id: entry, what: "record_changed", record_id: row[:id], kind: type.key, depth: cause.depth, at: cause.at},
-          before, after, told
-        )
+        entry = write(row, type, before, after, "record_changed", cause, done.noted(nil))
+        done.write(entry, before, after, told)
         after
       end
 
@@ -279,46 +276,6 @@ module Yenvo
         image.merge(read(type, image.slice(*set.map(&:key)), root.schema)).compact
       end
 
-      def before_save = @before_save ||= BeforeSave.new(root)
-
-      def noted(detail, outcomes)
-        return detail if outcomes.empty?
-
-        (detail || {}).merge(
-          "rules" =>
-            outcomes.map do |outcome|
-              {
-                "id" => outcome.rule.id, "name" => outcome.rule.rule.name,
-                "words" => outcome.plan.steps.map { |_, _, effect| effect.words }
-              }
-            end
-        )
-      end
-
-      def record_rules(outcomes, entry, before, image, told)
-        return if outcomes.empty?
-
-        facts =
-          Core::Facts.new(
-            Core::Event.new(
-              id: entry[:id], what: entry[:what], kind: entry[:kind], record_id: entry[:record_id], before: before,
-              after: image, who: nil, at: entry[:at]
-            )
-          )
-        root.runs.write_done(
-          outcomes.map { |outcome| outcome.with(once_key: outcome.rule.once_key(facts)) }, entry, before,
-          now: entry[:at]
-        )
-        told&.concat(
-          outcomes.map do |outcome|
-            {
-              rule: {id: outcome.rule.id, name: outcome.rule.rule.name},
-              words: outcome.plan.steps.map { |_, _, effect| effect.words }
-            }
-          end
-        )
-      end
-
       # @return [Integer] number of the entry
       def write(row, type, before, after, what, cause, detail)
         entry =
@@ -326,14 +283,8 @@ module Yenvo
             what, cause, record_id: row[:id], kind: row[:kind], before: before, after: after, detail: detail
           )
         db[:records].where(id: row[:id]).update(Image.columns(after).merge(entry_id: entry))
-        settle(type, before, after, entry, cause)
+        root.happened.record_changed(type, before, after, entry, cause)
         entry
-      end
-
-      def settle(type, before, after, entry, cause)
-        RecordIndex.new(root).write(type, before, after)
-        root.links.follow(type, before, after, entry, cause)
-        root.worked_out.record_changed(type, before, after, cause.at)
       end
     end
   end

@@ -76,7 +76,7 @@ module Yenvo
 
       def tasks(events, places, found)
         rows =
-          db[:tasks].where(record_id: places.map { |_, id, _| id }.uniq).limit(MOST * places.size).all
+          root.task_rows.about(places.map { |_, id, _| id }.uniq).limit(MOST * places.size).all
             .group_by { |row| row[:record_id] }
         places.each do |i, id, name|
           found[i][[id, name]] = rows.fetch(id, []).select { |row| row[:made_at] <= events[i].at }

@@ -13,7 +13,7 @@ module Yenvo
       def hanging(record_id)
         {
           notes: db[:interactions].where(record_id: record_id).count,
-          open_tasks: db[:tasks].where(record_id: record_id, open: true).count, links: links_of(record_id).count
+          open_tasks: root.task_rows.open_about(record_id).count, links: links_of(record_id).count
         }
       end
 
@@ -32,9 +32,7 @@ module Yenvo
           root.journal.add(
             what, cause, record_id: id, kind: row[:kind], before: image, detail: {"title" => row[:title]}
           )
-        root.links.drop_all(id, entry)
-        root.worked_out.record_changed(root.schema.kind!(row[:kind]), image, {}, cause.at)
-        root.timers.forget(id)
+        root.happened.record_gone(root.schema.kind!(row[:kind]), image, entry, cause)
         db[:records].where(id: id).delete
         image.merge("kind" => row[:kind])
       end
@@ -90,7 +88,7 @@ module Yenvo
       # @return [Array<Hash>] id, state and version of each task as it lies in the trash
       def drop_tasks(id, why, cause)
         root.copies.running_on(id).each { |copy| root.copies.stop(copy[:id], cause: cause) }
-        db[:tasks].where(record_id: id, open: true).order(:id).for_update.all.map do |task|
+        root.task_rows.open_about(id).order(:id).for_update.all.map do |task|
           dropped = root.tasks.drop(task[:id], note: why, cause: cause)
           {"id" => task[:id], "state" => task[:state], "version" => dropped[:version]}
         end

@@ -35,15 +35,17 @@ module Yenvo
       end
 
       # After a record was made, changed or taken away: its own fields, and those of records that look at it.
-      def record_changed(type, before, after, now)
+      def record_changed(type, before, after, _entry, cause)
         ids = dependents(type, before, after)
         ids << after["id"] if after["id"] && type.worked_out.any?
-        settle_or_note(ids, now)
+        settle_or_note(ids, cause.at)
       end
+
+      def record_gone(type, image, entry, cause) = record_changed(type, image, {}, entry, cause)
 
       # After tasks about records were made or changed.
       # @param places [Array<Array(String, Integer)>] kind and id of the records
-      def tasks_changed(places, now)
+      def tasks_touched(places, now)
         kinds = uses.select { |use| use[:over] == "tasks" && use[:chain].empty? }.map { |use| use[:kind] }
         settle_or_note(places.filter_map { |kind, id| id if kinds.include?(kind) }, now)
       end

@@ -12,7 +12,7 @@ module Yenvo
         since = now - (DAYS * 86_400)
         found = Hash.new { |hash, id| hash[id] = {days: Array.new(DAYS, 0), runs: 0, failed: 0, open: 0, done: 0} }
         runs(since, now).each { |row| add_day(found[row[:rule_id]], row) }
-        db[:tasks].where(open: true).exclude(rule_id: nil).group_and_count(:rule_id)
+        root.task_rows.open.exclude(rule_id: nil).group_and_count(:rule_id)
           .each { |row| found[row[:rule_id]][:open] = row[:count] }
         answers(since).each { |row| found[row[:rule_id]].merge!(done: row[:done], median_minutes: row[:median]&.to_f) }
         found
@@ -36,7 +36,7 @@ module Yenvo
       def answers(since)
         median = Sequel.function(:median, :took_minutes).over(partition: :rule_id)
         done = Sequel.function(:count, :id).over(partition: :rule_id)
-        db[:tasks].where(open: false, state: "done").exclude(rule_id: nil).where(Sequel[:done_at] >= since)
+        root.task_rows.done_since(since).exclude(rule_id: nil)
           .select(:rule_id, median.as(:median), done.as(:done)).distinct.all
       end
     end

@@ -103,7 +103,7 @@ module Yenvo
       def tell(job, now)
         return unless job[:what] == "run_on_match" && job[:by]
 
-        name = root.rules.names([job[:rule_id]])[job[:rule_id]]
+        name = root.in_force.states.dig(job[:rule_id], :name)
         how = {
           "done" => "has run", "stopped" => "was stopped after it ran", "failed" => "has failed after it ran"
         }.fetch(job[:state])

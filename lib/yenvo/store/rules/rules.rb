@@ -6,8 +6,6 @@ module Yenvo
     class Rules < Part
       include Drafted
 
-      KEPT_BOOKS = 6
-
       def table = :rules
       def versions_table = :rule_versions
       def owner_column = :rule_id
@@ -120,80 +118,9 @@ module Yenvo
         end
       end
 
-      # @param epoch [Integer]
-      # @return [Rulebook] what is in force in that epoch, tied to the set-up of then
-      def book(epoch)
-        current = root.schema
-        @books = nil unless @books_for.equal?(current)
-        @books_for = current
-        books = (@books ||= {})
-        books.shift if books.size > KEPT_BOOKS
-        books[epoch] ||= root.setup_of(epoch)
-          .then { |schema, _| Rulebook.new(in_force(epoch).filter_map { |row| compile(row, schema) }) }
-      end
-
-      # @return [Boolean] whether any version of a rule was in force, though it may not fit the set-up that is known of
-      #   then
-      def in_force?(id, epoch) = !spans(epoch).where(Sequel[:rule_spans][:rule_id] => id).empty?
-
-      # How all rules stand. Whatever changes that begins an epoch, so it is read once for each.
-      # @return [Hash{Integer => Hash}] name, state, version_id and published_at (of that version) by rule
-      def states
-        now = root.epoch
-        known = @states
-        return known[1] if known && known[0] == now
-
-        db[:rules].left_join(:rule_versions, id: Sequel[:rules][:version_id])
-          .select(Sequel[:rules][:id], :name, :state, :version_id, :published_at).as_hash(:id)
-          .tap { |all| @states = [now, all] }
-      end
-
-      # @param epoch [Integer]
-      # @return [TimerBook] the rules that time wakes; those that are paused keep their timers
-      def timed(epoch)
-        schema = root.schema
-        known = @timed
-        return known[2] if known && known[0].equal?(schema) && known[1] == epoch
-
-        TimerBook.new(kept.filter_map { |row| compile(row) }).tap { |book| @timed = [schema, epoch, book] }
-      end
-
-      # @return [Boolean] whether any rule in force looks at new tasks about records of the kind
-      def watches_new_tasks?(kind) =
-        book(root.epoch).matcher.watches?(kind, "task", "task_made") || timed(root.epoch).hears?(kind, "task_made")
-
-      # @param schema [Core::Schema] of now or of the past
-      # @return [Core::CompiledRule, nil] nil when the version does not fit the schema
-      def compile(row, schema = root.schema)
-        compiled_for(schema).then do |known|
-          known.fetch(row[:version_id]) do |version|
-            rule = Core::RuleReader.read!(load(row[:body]))
-            known[version] = Core::CompiledRule.bind(
-              rule, schema, id: row[:rule_id], version_id: version, number: row[:number]
-            )[0]
-          end
-        end
-      end
-
-      # @return [Hash{Integer => Core::CompiledRule}] by version id; without those that no longer fit the schema
-      def compiled(version_ids)
-        known = compiled_for(root.schema)
-        missing = version_ids.reject { |id| known.key?(id) }
-        rows = missing.empty? ? [] : db[:rule_versions].where(id: missing).select(:id, :rule_id, :number, :body).all
-        rows.each { |row| compile({version_id: row[:id], **row.slice(:rule_id, :number, :body)}) }
-        compiled_for(root.schema).slice(*version_ids).compact
-      end
-
-      # @return [Array<Hash>] rule_id, version_id, number, body
-      def in_force(epoch)
-        spans(epoch).join(:rule_versions, id: :version_id).join(:rules, id: Sequel[:rule_spans][:rule_id])
-          .select(Sequel[:rule_spans][:rule_id], Sequel[:rule_spans][:version_id], :number, :body)
-          .order(Sequel[:rules][:position], Sequel[:rules][:id]).all
-      end
-
       # After the set-up has changed, dates may fall on other days: the timers of all rules are worked out again.
       def retime(cause:)
-        timed(root.epoch).rules.each do |rule|
+        root.in_force.timed(root.epoch).rules.each do |rule|
           set_timers(rule.id, rule.version_id, "skip", cause) unless rule.timing.per == :rule
         end
         reschedule(cause)
@@ -203,17 +130,10 @@ module Yenvo
 
       private
 
-      # Compiled rules by version, for each of the last few schemas that were asked for.
-      def compiled_for(schema)
-        kept = (@compiled ||= {}.compare_by_identity)
-        kept.shift if kept.size > Setup::PAST && !kept.key?(schema)
-        kept[schema] ||= {}
-      end
-
       # A schedule looks for its next day anew. One that has come due meanwhile, with no worker there or while its rule
       # is paused, fires for that first.
       def reschedule(cause)
-        timed(root.epoch).rules.select { |rule| rule.timing.per == :rule }.each do |rule|
+        root.in_force.timed(root.epoch).rules.select { |rule| rule.timing.per == :rule }.each do |rule|
           row = root.timers.of_schedule(rule.id)
           next set_timers(rule.id, rule.version_id, "skip", cause) unless row
           next if row[:held_due] || (row[:due_at] && row[:due_at] <= cause.at)
@@ -224,7 +144,7 @@ module Yenvo
 
       # A rule that time does not wake any more has no timers of its own; what runs left for later goes on.
       def set_timers(id, version, past, cause)
-        rule = compiled([version])[version]
+        rule = root.in_force.compiled([version])[version]
         db[:timers].where(rule_id: id, purpose: rule&.timing ? "rule" : %w[rule record task]).delete
         return unless rule&.timing
         return root.jobs.build_timers(rule, past: past, cause: cause) unless rule.timing.per == :rule
@@ -234,17 +154,6 @@ module Yenvo
           rule_id: id, version_id: version, purpose: "rule", kind: rule.kind.key,
           due_at: rule.timing.next_after(cause.at), since: cause.at
         )
-      end
-
-      # The published version of every rule that is on or paused.
-      def kept
-        db[:rules].where(state: %w[on paused]).join(:rule_versions, id: Sequel[:rules][:version_id])
-          .select(Sequel[:rule_versions][:rule_id], Sequel[:rule_versions][:id].as(:version_id), :number, :body)
-          .order(Sequel[:rules][:position], Sequel[:rules][:id]).all
-      end
-
-      def spans(epoch)
-        db[:rule_spans].where { from_epoch <= epoch }.where(Sequel.|({to_epoch: nil}, Sequel[:to_epoch] > epoch))
       end
 
       def put_in_force(id, version, what, cause)

@@ -63,11 +63,13 @@ module Yenvo
         soon = calendar.add_working_days(today, Core::Load::DAYS)
         near = Sequel.case([[Sequel[:due_on] <= today, "now"], [Sequel[:due_on] <= soon, "soon"]], "later")
         rows =
-          db[:tasks].where(assignee: people, open: true).group(:assignee, :priority, :near)
+          root.task_rows.open.where(assignee: people).group(:assignee, :priority, :near)
             .select(:assignee, :priority, near.as(:near), Sequel.function(:count, Sequel.lit("*")).as(:count)).all
         rows.group_by { |row| row[:assignee] }
-          .transform_values { |all| all.to_h { |row| [[Tasks::PRIORITIES[row[:priority]], row[:near]], row[:count]] } }
+          .transform_values { |all| all.to_h { |row| [[priority(row), row[:near]], row[:count]] } }
       end
+
+      def priority(row) = TaskColumns::PRIORITIES[row[:priority]]
     end
   end
 end

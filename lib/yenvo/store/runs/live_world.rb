@@ -91,9 +91,9 @@ module Yenvo
       end
 
       def change_tasks(step)
-        wanted = {record_id: record_of(step.record), open: true, id: step.task}.compact
+        wanted = {record_id: record_of(step.record), id: step.task}.compact
         test = step.which.to_proc
-        met = db[:tasks].where(wanted).order(:id).for_update.all.select { |row| test.call(facts_of(row)) }
+        met = root.task_rows.open.where(wanted).order(:id).for_update.all.select { |row| test.call(facts_of(row)) }
         {"tasks" => met.filter_map { |row| root.tasks.change_by_rule(row, step, cause: @cause) }}
       end
 
@@ -112,7 +112,7 @@ module Yenvo
         waits = @proposals[[@place[0], step.on]]
         root.proposals.add_ladder(waits, later) if waits
         ids = (step.on == "this") ? [entry[:task_id]].compact : @tasks[[@place[0], step.on]]
-        images = root.tasks.images(ids, @now).select { |_, image| image["open"] }
+        images = root.task_rows.images(ids, @now).select { |_, image| image["open"] }
         {"ladders" => images.map { |id, image| climb(id, ladder.due(0, image, since: @now)) }}
       end
 
@@ -181,7 +181,7 @@ module Yenvo
         }
       end
 
-      def open_task(id) = (id && db[:tasks].where(id: id).get(:open)) ? id : 0
+      def open_task(id) = (id && root.task_rows.by_id([id]).dig(id, :open)) ? id : 0
 
       # What the run made before a wait can be spoken of behind it.
       def remember(entry)

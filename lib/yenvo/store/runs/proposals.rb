@@ -100,9 +100,9 @@ module Yenvo
       def climb(task, kept, cause)
         return unless kept["ladders"]
 
-        image = root.tasks.images([task[:id]], cause.at)[task[:id]]
+        image = root.task_rows.images([task[:id]], cause.at)[task[:id]]
         kept["ladders"].each do |columns|
-          rule = root.rules.compiled([columns["version_id"]])[columns["version_id"]]
+          rule = root.in_force.compiled([columns["version_id"]])[columns["version_id"]]
           ladder = rule&.action(rule.row_index(columns["branch"]), columns["action"]) or next
           root.timers.add(
             **columns.transform_keys(&:to_sym), purpose: "ladder", task_id: task[:id],

@@ -75,7 +75,7 @@ module Yenvo
       def change_tasks_back(did)
         did["tasks"].to_a.map do |one|
           id = one["id"]
-          title = db[:tasks].where(id: id).get(:title)
+          title = root.task_rows.title(id)&.fetch(:title)
           # What the run changed twice is put back twice.
           back = root.tasks.put_back(one, cause: @cause, version: @untouched.fetch(id, one["version"]))
           @untouched[id] = back if back
@@ -121,7 +121,7 @@ module Yenvo
         others = {record_id: row[:id]}
         if row[:version] != did["version"]
           "somebody has changed it since"
-        elsif db[:tasks].where(others).exclude(run_id: @run[:id]).exclude(state: "dropped").any?
+        elsif root.task_rows.about(row[:id]).exclude(run_id: @run[:id]).exclude(state: "dropped").any?
           "it has tasks"
         elsif db[:interactions].where(others).exclude(run_id: @run[:id]).any?
           "something was logged on it"
@@ -138,15 +138,13 @@ module Yenvo
         image = Image.of(row)
         about = {record_id: row[:id], kind: row[:kind]}
         entry = root.journal.add("record_removed", @cause, **about, before: image, detail: {"title" => row[:title]})
-        root.links.drop_all(row[:id], entry)
-        root.worked_out.record_changed(root.schema.kind!(row[:kind]), image, {}, @cause.at)
-        root.timers.forget(row[:id])
+        root.happened.record_gone(root.schema.kind!(row[:kind]), image, entry, @cause)
         db[:records].where(id: row[:id]).delete
       end
 
       def copy_back(copy)
         touched = (Sequel[:open] =~ false) | (Sequel[:version] > 1)
-        worked = db[:tasks].where(copy_id: copy[:id]).where(touched).get(:title)
+        worked = root.task_rows.of_copies(copy[:id]).where(touched).get(:title)
         running = db[:kit_copies].where(id: copy[:id], state: "running")
         running.update(state: "stopped", ended_at: @cause.at) unless worked
         why = "“#{worked}” was worked on; stop the kit on the record instead" if worked
@@ -157,7 +155,7 @@ module Yenvo
       def tasks_back
         # Nobody has been given anything.
         db[:notices].where(run_id: @run[:id], what: "given").delete
-        db[:tasks].where(run_id: @run[:id]).reverse(:id).for_update.all.map do |task|
+        root.task_rows.made_by_run(@run[:id]).reverse(:id).for_update.all.map do |task|
           untouched = task[:open] && task[:version] == @untouched.fetch(task[:id], 1)
           root.tasks.drop(task[:id], note: "The run that made it was undone.", cause: @cause) if untouched
           stays = task[:open] ? "somebody has changed it since" : "it is #{task[:state]}"

@@ -8,9 +8,6 @@ module Yenvo
     # the past can be worked out with the set-up of then.
     class Setup < Part
       SETTINGS = {"zone" => "UTC", "hours" => {}, "holidays" => nil, "days_off" => [], "number_form" => "point"}.freeze
-      # Set-ups of the past that a process keeps ready.
-      PAST = 4
-
       # @return [Array(Core::Schema, Core::Calendar)] as of now
       def both = made(plain)
 
@@ -29,7 +26,7 @@ module Yenvo
         @past = {} unless @past_for == epoch_of_now
         @past_for = epoch_of_now
         kept = db[:setups].where(Sequel[:epoch] <= epoch).max(:epoch) or return
-        @past.shift if @past.size > PAST
+        @past.shift if @past.size > Root::PAST_SETUPS
         @past[kept] ||= made(JSON.parse(db[:setups].where(epoch: kept).get(:body)))
       end
 

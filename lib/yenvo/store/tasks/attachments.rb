@@ -43,7 +43,7 @@ module Yenvo
         root.transaction do
           # A rule's run, too, may be taken back as a whole after this.
           db.after_rollback(savepoint: true) { FileUtils.rm_f(path(file)) }
-          task = root.tasks.lock!(task_id)
+          task = root.task_rows.lock!(task_id)
           check_room(task_id, content.bytesize)
           id =
             db[:attachments].insert(
@@ -85,7 +85,7 @@ module Yenvo
       def remove(id, cause:)
         row = find!(id)
         root.transaction do
-          task = root.tasks.find!(row[:task_id])
+          task = root.task_rows.find!(row[:task_id])
           db[:attachments].where(id: id).delete
           root.journal.add(
             "file_removed", cause, task_id: task[:id], record_id: task[:record_id], kind: task[:kind],

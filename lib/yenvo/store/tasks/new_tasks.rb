@@ -27,7 +27,7 @@ module Yenvo
         root.journal.add_all(wanted.map { |new| entry(new) })
         root.told.given(wanted.map { |new| given(new) })
         wanted.each { |new| root.attachments.fill(new.id, new.paper, cause: new.cause) if new.paper }
-        root.worked_out.tasks_changed(wanted.filter_map(&:about).uniq, wanted[0].cause.at)
+        root.happened.tasks_touched(wanted.filter_map(&:about).uniq, wanted[0].cause.at)
         ids
       end
 
@@ -48,8 +48,8 @@ module Yenvo
 
       def entry(new)
         kind, record = new.about
-        watched = kind && (new.cause.who || root.rules.watches_new_tasks?(kind))
-        seen = root.tasks.seen(new.columns, new.cause.at) if watched
+        watched = kind && (new.cause.who || root.in_force.looks_at_task?(kind, "task_made"))
+        seen = root.task_rows.seen(new.columns, new.cause.at) if watched
         detail = {**new.columns.slice(:title, :assignee, :queue), **new.from.to_h, task: seen}.compact
         ["task_made", new.cause, {task_id: new.id, record_id: record, kind: kind, detail: detail}]
       end

@@ -5,6 +5,11 @@ module Yenvo
     # What Core::Schema::TaskField says of a task, as columns of its row: from a plan, to what conditions see, to what
     # the forms and the API show.
     module TaskColumns
+      # Tasks without a due date stand behind all others.
+      NEVER = Time.utc(9999, 12, 31)
+      OPEN = %w[open started waiting].freeze
+      PRIORITIES = Core::Schema::TaskField::PRIORITIES
+
       FIELDS = Core::Schema::TaskField.all.select { |field| field.columns.any? }.freeze
       # What people write themselves.
       BY_HAND = FIELDS.select { |field| field.stands?("edit") }.freeze
@@ -27,11 +32,16 @@ module Yenvo
         when "level" then {column(field) => field.choices.index(value)}
         when "day" then {column(field) => value&.on}
         when "moment" then {column(field) => value&.moment}
-        when "due" then {due_on: value&.on, due_minutes: value&.minutes, due_at: value ? value.moment : Tasks::NEVER}
+        when "due" then {due_on: value&.on, due_minutes: value&.minutes, due_at: value ? value.moment : NEVER}
         when "answers" then {column(field) => JSON.generate(value)}
         else {column(field) => value}
         end
       end
+
+      # @param dates [Hash{Symbol => Core::Due, nil}] by :start, :remind, :due
+      # @return [Hash{Symbol => Object}] columns of those that are given
+      def of_dates(dates) =
+        dates.inject({}) { |row, (name, due)| row.merge!(written(Core::Schema::TaskField[name.to_s], due)) }
 
       # @param row [Hash] of tasks
       # @return [Hash{String => Object}] as conditions see it

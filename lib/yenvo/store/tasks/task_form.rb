@@ -14,7 +14,7 @@ module Yenvo
       def read(given, cause)
         {
           state: "open", open: true, record_id: record_of(given["record_id"]),
-          parent_id: given["parent_id"] && root.tasks.find!(given["parent_id"])[:id], made_by: cause.who,
+          parent_id: given["parent_id"] && root.task_rows.find!(given["parent_id"])[:id], made_by: cause.who,
           made_at: cause.at, **written(given, "new"), **assignee(given.merge("now" => cause.at), cause.who)
         }
       end
@@ -60,7 +60,7 @@ module Yenvo
       def due(given, task)
         on = date(given["due_on"])
         minutes = (task.nil? || given.key?("due_at")) ? time(given["due_at"]) : task[:due_minutes] if on
-        root.tasks.due_columns(on, minutes)
+        root.task_rows.due_columns(on, minutes)
       end
 
       # @return [Time, nil]
@@ -120,7 +120,7 @@ module Yenvo
           raise Refused.at("assignee" => "#{root.schema.name_of(person)} is not here any more; choose somebody else.")
         end
 
-        {assignee: person, queue: queue, team: root.tasks.team_of(person, queue)}
+        {assignee: person, queue: queue, team: root.task_rows.team_of(person, queue)}
       end
 
       private
@@ -155,7 +155,7 @@ module Yenvo
             facts, today: root.calendar.zone.date_of(now)
           )
         root.desks.settle(desk)
-        {assignee: pick.person, queue: nil, team: root.tasks.team_of(pick.person, nil)}
+        {assignee: pick.person, queue: nil, team: root.task_rows.team_of(pick.person, nil)}
       rescue Core::Error => error
         raise error if error.is_a?(Refused)
 

@@ -14,7 +14,7 @@ module Yenvo
         state = if over
           row[:state]
         else
-          (Tasks::OPEN.include?(row[:state]) ? row[:state] : "open")
+          (TaskColumns::OPEN.include?(row[:state]) ? row[:state] : "open")
         end
         {
           "id" => row[:id], **TaskColumns.seen(row), "stage" => state, "open" => !over,

@@ -3,49 +3,9 @@
 module Yenvo
   module Store
     # Tasks: made by hand or by a run, then done, dropped, put off, passed on. Every step stands in the journal.
-    class Tasks < Part
-      PRIORITIES = Core::Schema::TaskField::PRIORITIES
-      OPEN = %w[open started waiting].freeze
+    class Tasks < TaskRows
       # So many at once.
       SEVERAL = 500
-      # Tasks without a due date stand behind all others.
-      NEVER = Time.utc(9999, 12, 31)
-
-      # @raise [NotFound]
-      def find!(id) =
-        db[:tasks].where(id: id).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
-
-      # Locks a task against other steps until the transaction ends.
-      # @raise [NotFound]
-      def lock!(id) =
-        db[:tasks].where(id: id).for_update.first ||
-          raise(NotFound, "There is no task #{id}; it may have been removed.")
-
-      # @return [Array<Hash>] tasks under a task, in their places, then as they were made
-      def parts(id) = db[:tasks].where(parent_id: id).order(Sequel.asc(:place, nulls: :last), :id).limit(MOST_PARTS).all
-      MOST_PARTS = 500
-
-      # @return [Hash{Integer => Hash}] how many parts each task has and how many are over: done, all
-      def part_counts(ids)
-        rows =
-          (
-            if ids.empty?
-              []
-            else
-              db[:tasks].where(parent_id: ids).exclude(state: "dropped").group_and_count(:parent_id, :open).all
-            end
-          )
-        rows.group_by { |row| row[:parent_id] }
-          .transform_values do |all|
-            {done: all.reject { |row| row[:open] }.sum { |row| row[:count] }, all: all.sum { |row| row[:count] }}
-          end
-      end
-
-      # @return [Array<Hash>] tasks that a run made
-      def of_run(run_id) = db[:tasks].where(run_id: run_id).order(:id).all
-
-      # @return [Hash, nil] id and title
-      def title(id) = db[:tasks].where(id: id).select(:id, :title).first
 
       # A task made by hand.
       # @param given [Hash{String => Object}] title, text, web_link, way, priority, assignee, queue, due_on, due_at,
@@ -157,7 +117,7 @@ module Yenvo
             raise(NotFound, "There is no task #{id}; it may have been removed.")
           raise Refused.at("task" => "This task is open already.") if task[:open]
 
-          root.copies.step_back(task, cause: cause) if task[:copy_id]
+          root.happened.task_reopens(task, cause)
           changes = {state: "open", open: true, answer: nil, done_at: nil, done_by: nil, took_minutes: nil}
           db[:tasks].where(id: id).update(**changes, late_noted: false, version: task[:version] + 1)
           after = find!(id)
@@ -258,7 +218,7 @@ module Yenvo
             raise(NotFound, "There is no task #{id}; it may have been removed.")
           last = db[:journal].where(task_id: id).reverse(:id).first
           check_take_back(task, last, cause)
-          root.copies.step_back(task, cause: cause) if task[:copy_id] && !task[:open]
+          root.happened.task_reopens(task, cause) unless task[:open]
           db[:tasks].where(id: id).update(
             **TaskColumns.from_plain(load(last[:before])), late_noted: false, version: task[:version] + 1
           )
@@ -325,41 +285,10 @@ module Yenvo
         )
       end
 
-      def team_of(person, queue)
-        # Teams are part of the set-up: when that is read anew, so are they.
-        @teams = nil unless @teams_for.equal?(root.schema)
-        @teams_for = root.schema
-        teams = (@teams ||= {})
-        teams[[person, queue]] ||= (person && db[:people].where(key: person).get(:team)) ||
-          (queue && db[:queues].where(key: queue).get(:team))
-      end
-
-      # The task as rules see it.
-      # @param row [Hash]
-      # @return [Hash]
-      def seen(row, at) = TaskImage.of(row, at).merge("answers" => load(row[:answers]))
-
-      # @return [Array<Array(Integer, Integer)>] record and id of the open tasks about records
-      def open_of(record_ids) = db[:tasks].where(record_id: record_ids, open: true).select_map([:record_id, :id])
-
-      # @param ids [Array<Integer>] 0 for none
-      # @return [Hash{Integer => Hash}] tasks as rules see them, by id
-      def images(ids, at)
-        ids = ids.uniq - [0]
-        ids.empty? ? {} : db[:tasks].where(id: ids).all.to_h { |row| [row[:id], seen(row, at)] }
-      end
-
-      # @return [Hash{Integer => Array<Hash>}] tasks by record, the newest first
-      def newest_of(record_ids, most: 20)
-        record_ids.each_slice(2_000)
-          .flat_map { |ids| db[:tasks].where(record_id: ids).reverse(:id).limit(most * ids.size).all }
-          .group_by { |row| row[:record_id] }
-      end
-
       # Tasks whose due moment has passed get an entry in the journal, once for each due date.
       # @return [Integer] how many
       def note_late(now:, limit: 50)
-        late = db[:tasks].where(late_noted: false, open: true).where { Sequel[:due_at] <= now }
+        late = late_at(now)
         return 0 if late.empty?
 
         root.transaction do
@@ -377,7 +306,7 @@ module Yenvo
       # Tells of tasks whose reminder has come, each once.
       # @return [Integer] how many
       def remind(now:, limit: 50)
-        due = db[:tasks].where(reminded: false, open: true).where { Sequel[:remind_at] <= now }
+        due = to_remind_at(now)
         return 0 if due.empty?
 
         root.transaction do
@@ -390,24 +319,11 @@ module Yenvo
         end
       end
 
-      # @param on [Date, nil]
-      # @param minutes [Integer, nil] of the day
-      # @param moment [Time, nil] when that is known already
-      # @return [Hash] columns
-      def due_columns(on, minutes)
-        return {due_on: nil, due_minutes: nil, due_at: NEVER} unless on
+      # Tasks that belong to no kit any more.
+      def leave_kit(ids) = db[:tasks].where(id: ids).update(copy_id: nil, kit_task: nil)
 
-        zone = root.calendar.zone
-        {due_on: on, due_minutes: minutes, due_at: minutes ? zone.at(on, minutes) : zone.midnight(on + 1)}
-      end
-
-      # @param dates [Hash{Symbol => Core::Due, nil}] by :start, :remind, :due
-      # @return [Hash] columns of those that are given
-      def date_columns(dates)
-        dates.inject({}) do |columns, (name, due)|
-          columns.merge!(TaskColumns.written(Core::Schema::TaskField[name.to_s], due))
-        end
-      end
+      # Notes which record was opened for a task.
+      def note_opened(id, record_id) = db[:tasks].where(id: id).update(opened_id: record_id)
 
       # Gives a task of a kit other dates, since what they count from has moved.
       # @param row [Hash]
@@ -508,12 +424,12 @@ module Yenvo
 
       def log(what, task, record, cause, detail, before: nil)
         detail = detail.compact.merge(task: seen(task, cause.at)) if record
-        root.timers.task_changed(task, detail[:changed] || detail["changed"], cause.at)
+        root.happened.task_changed(task, detail[:changed] || detail["changed"], cause)
         root.journal.add(
           what, cause, task_id: task[:id], record_id: record && record[:id], kind: record && record[:kind],
           before: before, detail: detail.compact
         )
-        root.worked_out.tasks_changed([[record[:kind], record[:id]]], cause.at) if record
+        root.happened.tasks_touched([[record[:kind], record[:id]]], cause.at) if record
       end
 
       def columns_of(wanted, task, cause)

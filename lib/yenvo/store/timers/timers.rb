@@ -62,7 +62,8 @@ module Yenvo
       end
 
       # All timers about a record that is taken away.
-      def forget(record_id) = delete(db[:timers].where(record_id: record_id).select_map(:id))
+      def record_gone(_type, image, _entry, _cause) =
+        delete(db[:timers].where(record_id: image["id"]).select_map(:id))
 
       # @return [Array<Hash>] the rows that are gone
       def end_of_run(run_id)
@@ -79,11 +80,11 @@ module Yenvo
       # caller's transaction.
       # @param task [Hash] row after the change
       # @param changed [Array<String>, nil] what has changed: "due", "state"
-      def task_changed(task, changed, at)
+      def task_changed(task, changed, cause)
         return if (Array(changed) & %w[due state]).empty?
 
         rows = db[:timers].where(task_id: task[:id], purpose: OF_RUNS)
-        task[:open] ? rows.update(due_at: at, look: true) : rows.update(due_at: nil, look: false)
+        task[:open] ? rows.update(due_at: cause.at, look: true) : rows.update(due_at: nil, look: false)
       end
 
       # Rows of a paused rule are set aside one after the other as they come due, so that they are in nobody's way.
@@ -100,7 +101,7 @@ module Yenvo
       # @param late [Boolean] whether they fire now, marked late, or never
       def release(rule_id, late:, now:)
         # A schedule, and a rule that waits for days, look for their next one.
-        again = {due_at: root.rules.timed(root.epoch).find(rule_id)&.timing&.again? ? now : nil, look: true}
+        again = {due_at: root.in_force.timed(root.epoch).find(rule_id)&.timing&.again? ? now : nil, look: true}
         held_rows(rule_id, now).each do |rows|
           next rows.update(due_at: Sequel.function(:coalesce, :held_due, :due_at), held_due: nil) if late
 
@@ -112,12 +113,12 @@ module Yenvo
       # Where a rule has timers among records, for building them.
       # @param ids [Array<Integer>]
       # @param at [Time]
-      # @return [Array<Upkeep::Place>]
+      # @return [Array<TimerPlace>]
       def places(rule, ids, at:)
-        tasks = (rule.timing.per == :task) ? root.tasks.open_of(ids) : ids.map { |id| [id, 0] }
+        tasks = (rule.timing.per == :task) ? root.task_rows.open_of(ids) : ids.map { |id| [id, 0] }
         sinces = rule.timing.is_a?(Core::Timing::ByQuiet) ? root.silences.since(rule.timing.trigger, tasks) : {}
         tasks.map do |record, task|
-          Upkeep::Place.new(rule: rule, record: record, task: task, at: at, since: sinces[[record, task]])
+          TimerPlace.new(rule: rule, record: record, task: task, at: at, since: sinces[[record, task]])
         end
       end
 

@@ -5,13 +5,10 @@ module Yenvo
     # Keeps the timers of rules right: after something has happened to a record, those that it may have moved are worked
     # out again from the record as it stands. Nothing is gone through that did not change.
     class Upkeep < Part
-      # One timer to work out. at: the moment of looking; since: when its time begins to count anew, or nil.
-      Place = Core::Value.define(:rule, :record, :task, :at, :since)
-
       # @param events [Array<Core::Event>] that were settled, each with its image
       # @param now [Time]
       def follow(events, now:)
-        book = root.rules.timed(root.epoch)
+        book = root.in_force.timed(root.epoch)
         places = {}
         events.each { |event| touch(event, book, places) }
         work_out(places.values)
@@ -26,10 +23,8 @@ module Yenvo
         timer, late, remind, day =
           db
             .select(
-              db[:timers].where { due_at > after }.select { min(:due_at) }.as(:timer), db[:tasks]
-                .where(open: true, late_noted: false).where { due_at > after }.select { min(:due_at) }.as(:late),
-              db[:tasks].where(open: true, reminded: false).where { remind_at > after }.select { min(:remind_at) }
-                .as(:remind),
+              db[:timers].where { due_at > after }.select { min(:due_at) }.as(:timer),
+              root.task_rows.next_late(after).as(:late), root.task_rows.next_reminder(after).as(:remind),
               db[:stale].where { on_date > today }.select { min(:on_date) }.as(:day)
             )
             .first.values_at(:timer, :late, :remind, :day)
@@ -37,7 +32,7 @@ module Yenvo
       end
 
       # Works timers out and writes those that differ.
-      # @param places [Array<Place>]
+      # @param places [Array<TimerPlace>]
       # @param building [String, nil] for rows of a version that was just published, what to do about moments that are
       #   past:
       #   "fire" or "skip"
@@ -70,12 +65,11 @@ module Yenvo
         root.timers.delete(gone)
       end
 
-      # @param places [Array<Place>]
+      # @param places [Array<TimerPlace>]
       # @return [Array<Core::Facts, nil>] nil where record or task is gone
       def facts(places, images = nil)
         images ||= root.records.images(places.map(&:record))
-        ids = places.map(&:task).uniq - [0]
-        tasks = ids.empty? ? {} : root.db[:tasks].where(id: ids).as_hash(:id)
+        tasks = root.task_rows.by_id(places.map(&:task).uniq - [0])
         events =
           places.map do |place|
             image = images[place.record] or next
@@ -83,7 +77,7 @@ module Yenvo
             next if image["kind"] != place.rule.kind.key || (place.task != 0 && task.nil?)
 
             thought(
-              image["kind"], image.except("kind"), place.at, task ? {"task" => root.tasks.seen(task, place.at)} : {}
+              image["kind"], image.except("kind"), place.at, task ? {"task" => root.task_rows.seen(task, place.at)} : {}
             )
           end
         needs = {}.compare_by_identity
@@ -97,7 +91,7 @@ module Yenvo
       # @param at [Time] moment of looking
       # @return [Hash{Integer => Array(Time, String)}] when each is over and by what; nil for one whose rule is gone
       def over(rows, at:)
-        rules = root.rules.compiled(rows.map { |row| row[:version_id] }.uniq)
+        rules = root.in_force.compiled(rows.map { |row| row[:version_id] }.uniq)
         known = rows.filter_map { |row| (wait = wait_of(row, rules)) && [row, wait] }
         images = root.records.images(known.map { |row, _| row[:record_id] })
         known.select! { |row, _| images[row[:record_id]] }
@@ -146,7 +140,7 @@ module Yenvo
       def note(places, rule, record, task, at, since)
         key = [rule.id, record, task]
         known = places[key]
-        places[key] = Place.new(
+        places[key] = TimerPlace.new(
           rule: rule, record: record, task: task, at: [known&.at, at].compact.max,
           since: [known&.since, since].compact.max
         )

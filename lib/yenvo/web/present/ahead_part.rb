@@ -52,7 +52,7 @@ module Yenvo
         # @param task [Hash] row
         def later_of_task(task)
           rows = root.timers.of_task(task[:id])
-          rules = root.rules.compiled(rows.map { |row| row[:version_id] }.uniq)
+          rules = root.in_force.compiled(rows.map { |row| row[:version_id] }.uniq)
           rows.filter_map do |row|
             rule = rules[row[:version_id]]
             index = rule&.row_index(row[:branch])

@@ -9,7 +9,7 @@ module Yenvo
         # @param figures [Hash{Integer => Hash}] by rule
         def rules(rows, figures)
           numbers = root.rules.version_numbers(rows.filter_map { |row| row[:version_id] })
-          compiled = root.rules.compiled(rows.filter_map { |row| row[:version_id] })
+          compiled = root.in_force.compiled(rows.filter_map { |row| row[:version_id] })
           rows.map do |row|
             words = compiled[row[:version_id]] ? words_of(compiled[row[:version_id]]) : words(root.rules.draft_of(row))
             base(row, numbers).merge(
@@ -25,7 +25,7 @@ module Yenvo
           numbers = root.rules.version_numbers([row[:version_id]].compact)
           published = row[:version_id] && root.rules.body(row[:version_id])
           draft = root.rules.draft_of(row)
-          compiled = row[:version_id] && root.rules.compiled([row[:version_id]])[row[:version_id]]
+          compiled = row[:version_id] && root.in_force.compiled([row[:version_id]])[row[:version_id]]
           base(row, numbers).merge(
             **words(draft), broken: !row[:version_id].nil? && compiled.nil?,
             timers: !compiled.nil? && (!compiled.timing.nil? || compiled.later.any?), rule: draft.to_h,

@@ -84,7 +84,7 @@ module Yenvo
         private
 
         def not_in_force(entry, rule_id)
-          return "The rule was not on when this happened." unless root.rules.in_force?(rule_id, entry[:epoch])
+          return "The rule was not on when this happened." unless root.in_force.any?(rule_id, entry[:epoch])
 
           "The rule was on, but its version of then does not fit the set-up that is known of that time, so what it " \
           "made of this cannot be worked out."
@@ -181,10 +181,8 @@ module Yenvo
               entry[:depth] >= Core::CompiledRule::MAX_DEPTH && Store::Journal::WATCHED.include?(entry[:what])
             end
           last.to_h do |entry|
-            [
-              entry[:id],
-              root.rules.book(entry[:epoch]).matcher.watching(root.journal.event(entry)).map { |rule| rule.rule.name }
-            ]
+            matcher = root.in_force.book(entry[:epoch]).matcher
+            [entry[:id], matcher.watching(root.journal.event(entry)).map { |rule| rule.rule.name }]
           end
         end
       end

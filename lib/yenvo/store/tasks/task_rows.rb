@@ -1,0 +1,126 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # The table of tasks, read: no other place of the store but this folder names it. Sets that callers narrow further
+    # are datasets; all else is rows. Tasks adds to it what can be done with one.
+    class TaskRows < Part
+      PRIORITIES = TaskColumns::PRIORITIES
+      OPEN = TaskColumns::OPEN
+      NEVER = TaskColumns::NEVER
+
+      # @return [Sequel::Dataset] open tasks
+      def open = db[:tasks].where(open: true)
+
+      # @return [Sequel::Dataset] open tasks about a record
+      def open_about(record_id) = open.where(record_id: record_id)
+
+      # @return [Sequel::Dataset] tasks about some records
+      def about(record_ids) = db[:tasks].where(record_id: record_ids)
+
+      # @return [Sequel::Dataset] tasks that were done since a moment
+      def done_since(since) = db[:tasks].where(open: false, state: "done").where(Sequel[:done_at] >= since)
+
+      # @return [Sequel::Dataset] tasks that a run made
+      def made_by_run(run_id) = db[:tasks].where(run_id: run_id)
+
+      # @return [Sequel::Dataset] tasks of kits in use
+      def of_copies(copy_ids) = db[:tasks].where(copy_id: copy_ids)
+
+      # @return [Hash{Integer => Integer}] the kit in use to which each belongs, of those that belong to one
+      def copies_of(ids) = db[:tasks].where(id: ids).exclude(copy_id: nil).select_hash(:id, :copy_id)
+
+      # @return [Sequel::Dataset] open tasks whose due moment has passed without a word of it
+      def late_at(now) = open.where(late_noted: false).where { Sequel[:due_at] <= now }
+
+      # @return [Sequel::Dataset] open tasks whose reminder has come and was not told
+      def to_remind_at(now) = open.where(reminded: false).where { Sequel[:remind_at] <= now }
+
+      # @return [Sequel::Dataset] the moment at which the next task gets late
+      def next_late(after) = open.where(late_noted: false).where { due_at > after }.select { min(:due_at) }
+
+      # @return [Sequel::Dataset] the moment of the next reminder
+      def next_reminder(after) = open.where(reminded: false).where { remind_at > after }.select { min(:remind_at) }
+
+      # @return [Hash{Integer => Hash}] rows by id
+      def by_id(ids) = ids.empty? ? {} : db[:tasks].where(id: ids).as_hash(:id)
+
+      # @raise [NotFound]
+      def find!(id) =
+        db[:tasks].where(id: id).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
+
+      # Locks a task against other steps until the transaction ends.
+      # @raise [NotFound]
+      def lock!(id) =
+        db[:tasks].where(id: id).for_update.first ||
+          raise(NotFound, "There is no task #{id}; it may have been removed.")
+
+      # @return [Array<Hash>] tasks under a task, in their places, then as they were made
+      def parts(id) = db[:tasks].where(parent_id: id).order(Sequel.asc(:place, nulls: :last), :id).limit(MOST_PARTS).all
+      MOST_PARTS = 500
+
+      # @return [Hash{Integer => Hash}] how many parts each task has and how many are over: done, all
+      def part_counts(ids)
+        rows =
+          (
+            if ids.empty?
+              []
+            else
+              db[:tasks].where(parent_id: ids).exclude(state: "dropped").group_and_count(:parent_id, :open).all
+            end
+          )
+        rows.group_by { |row| row[:parent_id] }
+          .transform_values do |all|
+            {done: all.reject { |row| row[:open] }.sum { |row| row[:count] }, all: all.sum { |row| row[:count] }}
+          end
+      end
+
+      # @return [Array<Hash>] tasks that a run made
+      def of_run(run_id) = made_by_run(run_id).order(:id).all
+
+      # @return [Hash, nil] id and title
+      def title(id) = db[:tasks].where(id: id).select(:id, :title).first
+
+      def team_of(person, queue)
+        # Teams are part of the set-up: when that is read anew, so are they.
+        @teams = nil unless @teams_for.equal?(root.schema)
+        @teams_for = root.schema
+        teams = (@teams ||= {})
+        teams[[person, queue]] ||= (person && db[:people].where(key: person).get(:team)) ||
+          (queue && db[:queues].where(key: queue).get(:team))
+      end
+
+      # The task as rules see it.
+      # @param row [Hash]
+      # @return [Hash]
+      def seen(row, at) = TaskImage.of(row, at).merge("answers" => load(row[:answers]))
+
+      # @return [Array<Array(Integer, Integer)>] record and id of the open tasks about records
+      def open_of(record_ids) = open_about(record_ids).select_map([:record_id, :id])
+
+      # @param ids [Array<Integer>] 0 for none
+      # @return [Hash{Integer => Hash}] tasks as rules see them, by id
+      def images(ids, at)
+        ids = ids.uniq - [0]
+        ids.empty? ? {} : db[:tasks].where(id: ids).all.to_h { |row| [row[:id], seen(row, at)] }
+      end
+
+      # @return [Hash{Integer => Array<Hash>}] tasks by record, the newest first
+      def newest_of(record_ids, most: 20)
+        record_ids.each_slice(2_000)
+          .flat_map { |ids| db[:tasks].where(record_id: ids).reverse(:id).limit(most * ids.size).all }
+          .group_by { |row| row[:record_id] }
+      end
+
+      # @param on [Date, nil]
+      # @param minutes [Integer, nil] of the day
+      # @return [Hash] columns
+      def due_columns(on, minutes)
+        return {due_on: nil, due_minutes: nil, due_at: NEVER} unless on
+
+        zone = root.calendar.zone
+        {due_on: on, due_minutes: minutes, due_at: minutes ? zone.at(on, minutes) : zone.midnight(on + 1)}
+      end
+    end
+  end
+end
