@@ -129,7 +129,7 @@ RSpec.describe "From a rule to a task that is done" do
       expect(page).to have_css("ul", text: "Call the owner to confirm access")
       find("li a", text: "Why", match: :first).click
       expect(page).to have_css(
-        "aside", text: "Because Hollie Banner changed Stage from Quoted to Survey booked on Quiet Hour"
+        "aside", text: "Because Hollie Banner moved the deal from Quoted to Survey booked on Quiet Hour"
       )
       tests = all("aside section", text: "Tests").first.all("li").map { |line| line.text.tr("\n", " ") }
       expect(tests).to match(

@@ -87,7 +87,7 @@ RSpec.describe "The whole language over the API" do
     expect(get_json("/api/jobs/#{job["id"]}")).to include("state" => "done", "started" => 1)
     expect(get_json("/api/rules/#{row[:id]}/job")["job"]["id"]).to eq(job["id"])
     run = get_json("/api/trail?record=#{deal}")["runs"].first["id"]
-    expect(get_json("/api/runs/#{run}")["event"]).to eq("Maren Oduya ran the rule on all that match")
+    expect(get_json("/api/runs/#{run}")["event"]).to eq("Maren Oduya started the rule Survey booked on all that match")
     seen = call(:post, "/api/undo/preview", run: run)
     expect(seen["items"].map { |one| one.slice("words", "back") }).to eq(
       [{"words" => "Task “Call about Quiet Hour”", "back" => true}]

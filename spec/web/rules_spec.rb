@@ -124,7 +124,7 @@ RSpec.describe "The trail over the API" do
     expect(page["skips"].map { |skip| skip["why"] }).to eq(["Stage became Quoted", "Stage became Enquiry"])
     run = get_json("/api/runs/#{page["runs"][0]["id"]}")
     expect(run).to include(
-      "event" => "Hollie Banner changed Stage from Enquiry to Survey booked", "milliseconds" => 2000,
+      "event" => "Hollie Banner moved the deal from Enquiry to Survey booked", "milliseconds" => 2000,
       "tests" => [hash_including("label" => "Value", "phrase" => "is less than €100", "seen" => "€50", "met" => true)]
     )
     expect(run["actions"]).to match(
@@ -137,7 +137,7 @@ RSpec.describe "The trail over the API" do
         )
       ]
     )
-    expect(run["set_off"].map { |one| one["what"] }).to eq(["task_made"])
+    expect(run["set_off"][0]["words"].filter_map { |piece| piece["strong"] }).to eq(["Call about Quiet Hour"])
     why = get_json("/api/trail/why-not?rule=#{rule[:id]}&entry=#{page["skips"][0]["entry"]}")
     expect(why).to include("in_force" => true, "ran" => false, "why" => "Stage became Quoted")
     expect(get_json("/api/trail?rule=#{rule[:id]}&result=skipped")["skips"].size).to eq(2)

@@ -273,8 +273,9 @@ RSpec.describe "Kits over the API" do
     trail = get_json("/api/trail?record=#{deal}")["kits"]
     expect(trail.map { |one| one["words"] }).to eq(
       [
-        "Launch date moved: 1 open task has another date", "By version 2 of the kit: 1 open task has another date",
-        "Goes on by version 2", "Skipped: Book a hoist slot for Quiet Hour", "Begun"
+        "Launch date moved: 1 open task of Launch has another date",
+        "By version 2 of the kit: 1 open task of Launch has another date", "Goes on by version 2: the kit Launch",
+        "Skipped in the kit Launch: Book a hoist slot for Quiet Hour", "Begun: the kit Launch"
       ]
     )
     expect(trail[0]["lines"]).to eq(["Look over the hull: Mon 28 Dec 2026 becomes Mon 11 Jan 2027"])

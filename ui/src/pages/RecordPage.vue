@@ -239,7 +239,7 @@ const renaming = ref(false)
         <NoteBox ref="noteBox" v-model:way="way" :record-id="record.id" @logged="reload" />
         <button type="button" class="link mb-2 sm:ml-[130px]" @click="reading = true">Quote or change a note</button>
         <ul>
-          <HistoryRow v-for="entry in history" :key="entry.id" :entry="entry" :kind="kind" />
+          <HistoryRow v-for="entry in history" :key="entry.id" :entry="entry" />
         </ul>
         <button
           v-if="(data?.history.length ?? 0) >= PAGE && !ended"

@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { ref } from 'vue'
-import { useKeys } from '@/lib/useKeys'
 import DialogBox from '@/parts/DialogBox'
 import KeyCap from '@/parts/KeyCap.vue'
 
-const open = ref(false)
-useKeys({ '?': () => (open.value = true) })
+/** The keys of every page. */
+defineProps<{ open: boolean }>()
+defineEmits<{ close: [] }>()
 
 const groups = [
   {
@@ -70,7 +69,7 @@ const groups = [
 </script>
 
 <template>
-  <DialogBox :open="open" title="Keys" @close="open = false">
+  <DialogBox :open="open" title="Keys" @close="$emit('close')">
     <section v-for="group in groups" :key="group.name" class="mb-4">
       <h3 class="mb-1">{{ group.name }}</h3>
       <dl class="grid grid-cols-[90px_1fr] gap-y-1">
@@ -82,6 +81,6 @@ const groups = [
         </template>
       </dl>
     </section>
-    <button type="button" class="btn" @click="open = false">Close</button>
+    <button type="button" class="btn" @click="$emit('close')">Close</button>
   </DialogBox>
 </template>

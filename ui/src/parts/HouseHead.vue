@@ -1,15 +1,20 @@
 <script setup lang="ts">
+import { ref } from 'vue'
+import { useKeys } from '@/lib/useKeys'
+import { whenOpened } from '@/lib/whenOpened'
 import ProposalStrip from '@/worklist/ProposalStrip.vue'
 import ClockBar from './ClockBar.vue'
-import HelpDialog from './HelpDialog.vue'
 import TopBar from './TopBar.vue'
 
 /** What stands above every page of somebody who is signed in. */
+const HelpDialog = whenOpened(() => import('./HelpDialog.vue'))
+const helping = ref(false)
+useKeys({ '?': () => (helping.value = true) })
 </script>
 
 <template>
   <TopBar />
   <ClockBar />
   <ProposalStrip />
-  <HelpDialog />
+  <HelpDialog :open="helping" @close="helping = false" />
 </template>

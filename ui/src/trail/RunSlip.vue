@@ -5,6 +5,7 @@ import { ref } from 'vue'
 import { useSession } from '@/state/session'
 import { useSetup } from '@/state/setup'
 import { useLoaded } from '@/lib/useLoaded'
+import PiecesText from '@/parts/PiecesText.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import UndoDialog from './UndoDialog.vue'
 import TestList from './TestList.vue'
@@ -24,8 +25,6 @@ const {
 const { moment, day } = useDates()
 const branchWords = (branches: string[]) =>
   branches.map((one) => (one === 'otherwise' ? 'otherwise' : `branch ${one}`)).join(', ')
-const setOffWords = (one: { what: string; title: string | null }) =>
-  [one.what === 'task_made' ? 'Task made' : one.what.replaceAll('_', ' '), one.title].filter(Boolean).join(': ')
 const ago = (milliseconds: number) =>
   milliseconds < 2000 ? `${milliseconds} ms` : `${Math.round(milliseconds / 1000)} s`
 </script>
@@ -100,8 +99,10 @@ const ago = (milliseconds: number) =>
       <h3>Which set off</h3>
       <ul>
         <li v-for="(one, index) in run.set_off" :key="index" class="border-b border-line py-[5px]">
-          <b>{{ moment(one.at) }}</b> {{ setOffWords(one)
-          }}<template v-for="other in one.runs" :key="other.id">
+          <b>{{ moment(one.at) }}</b> <PiecesText :pieces="one.words" /><template
+            v-for="other in one.runs"
+            :key="other.id"
+          >
             → <RouterLink :to="`/trail?run=${other.id}`">{{ other.rule }}</RouterLink></template
           ><span v-if="!one.runs.length" class="text-muted">, which no rule met</span
           ><span v-if="one.chain_ended.length" class="flag ml-2 bg-amber-bg text-amber"

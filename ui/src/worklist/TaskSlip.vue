@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useDates } from '@/lib/dates'
@@ -19,6 +19,7 @@ import TaskTalk from './TaskTalk.vue'
 import WhyHere from './WhyHere.vue'
 import WhyKit from './WhyKit.vue'
 import { whenOpened } from '@/lib/whenOpened'
+const TaskHistory = defineAsyncComponent(() => import('./TaskHistory.vue'))
 const NewTaskDialog = whenOpened(() => import('./NewTaskDialog.vue'))
 
 const PutOffDialog = whenOpened(() => import('./PutOffDialog.vue'))
@@ -344,14 +345,7 @@ useKeys({
       </p>
     </section>
 
-    <section v-if="wide && data.history.length">
-      <div class="lab mb-1">What happened to it</div>
-      <ul>
-        <li v-for="entry in data.history.slice(0, 8)" :key="entry.id" class="text-muted">
-          {{ moment(entry.at) }} {{ nameOf(entry.who) }}: {{ entry.what.replace('task_', '').replace('_', ' ') }}
-        </li>
-      </ul>
-    </section>
+    <TaskHistory v-if="wide && data.history.length" :entries="data.history" />
 
     <NewTaskDialog
       :open="parting"

@@ -2,7 +2,7 @@
 
 module Yenvo
   module Store
-    # What happened to a record, newest first, as sentences in pieces.
+    # What happened to a record, newest first, in words (Core::Story).
     class History < Part
       PAGE = 40
 
@@ -18,7 +18,11 @@ module Yenvo
       def of_task(id, limit: PAGE) = present(db[:journal].where(task_id: id).reverse(:id).limit(limit).all)
 
       # @param rows [Array<Hash>] of the journal
-      # @return [Array<Hash>] plain values for people
+      # @return [Array<Core::Story>]
+      def stories(rows) = present(rows).map { |entry| Core::Story.new(root.schema, entry) }
+
+      # @param rows [Array<Hash>] of the journal
+      # @return [Array<Hash>] plain values for people; words: pieces of Core::Story
       def present(rows)
         schema = root.schema
         images = rows.map { |row| [load(row[:before]), load(row[:after])] }
@@ -31,8 +35,9 @@ module Yenvo
       private
 
       def entry(row, before, after, schema, titles, runs)
-        {
-          "id" => row[:id], "at" => Core::Reading.moment(row[:at]), "who" => row[:who], "what" => row[:what],
+        entry = {
+          "id" => row[:id], "kind" => row[:kind], "at" => Core::Reading.moment(row[:at]), "who" => row[:who],
+          "what" => row[:what],
           "task_id" => row[:task_id], "record_id" => row[:record_id], "run" => row[:cause_run],
           "rule" => row[:cause_rule], "detail" => said(row),
           "changes" => (before && after) ? changes(row, before, after, schema, titles) : [], "runs" =>
@@ -40,6 +45,7 @@ module Yenvo
               {"id" => run[:id], "rule_id" => run[:rule_id], "state" => run[:state], "branches" => run[:branches]}
             end
         }
+        entry.merge("words" => Core::Story.new(schema, entry).pieces)
       end
 
       # Of a timer only what people read of it: what a wait remembers is for the worker.

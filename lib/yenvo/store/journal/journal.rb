@@ -153,6 +153,8 @@ module Yenvo
       def row(
         what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil, epoch: root.epoch
       )
+        raise ArgumentError, "Core::Story has no words for #{what}" unless Core::Story.knows?(what)
+
         {
           what: what, record_id: record_id, kind: kind, task_id: task_id, who: cause.who, cause_run: cause.run,
           cause_rule: cause.rule, depth: cause.depth, epoch: epoch, record_version: after && after["version"],

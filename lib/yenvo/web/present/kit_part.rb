@@ -53,26 +53,13 @@ module Yenvo
 
         # @param rows [Array<Hash>] of the journal: what kits in use did
         def kit_steps(rows)
-          rows.map do |row|
-            detail = load(row[:detail]) || {}
+          rows.zip(root.history.stories(rows)).map do |row, story|
             {
-              entry: row[:id], at: stamp(row[:at]), kit: detail["kit"].to_s, who: row[:who],
-              words: KIT_WORDS.fetch(row[:what]).call(detail), lines: kit_lines(detail)
+              entry: row[:id], at: stamp(row[:at]), kit: (load(row[:detail]) || {})["kit"].to_s, who: row[:who],
+              words: story.to_s, lines: story.lines
             }
           end
         end
-
-        KIT_WORDS = {
-          "kit_begun" => ->(_) { "Begun" }, "kit_done" => ->(_) { "Finished" }, "kit_stopped" => ->(_) { "Stopped" },
-          "kit_passed" => ->(detail) { "Skipped: #{detail["task"]}" },
-          "kit_moved_on" => ->(detail) { "Goes on by version #{detail["version"]}" },
-          "kit_stuck" => ->(detail) { "Cannot go on: #{detail["why"]}" },
-          "kit_dated" => ->(detail) do
-            "#{detail.key?("to") ? "#{detail["why"]} moved" : "By #{detail["why"]}"}: #{detail["moved"].size} open " \
-            "#{(detail["moved"].size == 1) ? "task has" : "tasks have"} another date"
-          end
-        }.freeze
-        private_constant :KIT_WORDS
 
         # @param rows [Array<Hash>] of kit_copies
         def copies(rows)
@@ -115,16 +102,6 @@ module Yenvo
               end
             )
           "#{kit.count} from #{from}"
-        end
-
-        def kit_lines(detail)
-          day = ->(text) { text ? Core::Show.date(Date.iso8601(text)) : "no date" }
-          moved =
-            (detail["moved"] || []).map do |one|
-              "#{one["title"]}: #{day.call(one["from"])} becomes #{day.call(one["to"])}"
-            end
-          kept = (detail["kept"] || []).map { |title| "#{title}: dated by hand, so it stays" }
-          moved + kept
         end
 
         def mark(row) = row && row[:mark] && {letters: row[:mark], ink: row[:ink]}

@@ -63,23 +63,8 @@ module Yenvo
         end
 
         # @param entry [Hash] row of the journal
-        # @return [String] such as "Hollie Banner changed Stage from Quoted to Survey booked"
-        def sentence_of(entry)
-          who = schema.name_of(entry[:who])
-          detail = load(entry[:detail]) || {}
-          if detail["door"]
-            return "A #{detail["door"]} came in and made the #{schema.kind(entry[:kind])&.noun || "record"}"
-          end
-
-          said = said(entry, detail)
-          return "#{who} #{said}" if said
-
-          changes = root.history.present([entry]).first["changes"]
-          return "#{who} logged #{entry[:what].tr("_", " ")}" if changes.empty?
-
-          "#{who} changed " \
-          "#{changes.map { |change| "#{change["label"]} from #{change["from"]} to #{change["to"]}" }.join(", ")}"
-        end
+        # @return [String] such as "Hollie Banner moved the deal from Quoted to Survey booked"
+        def sentence_of(entry) = root.history.stories([entry]).first.to_s
 
         private
 
@@ -88,49 +73,6 @@ module Yenvo
 
           "The rule was on, but its version of then does not fit the set-up that is known of that time, so what it " \
           "made of this cannot be worked out."
-        end
-
-        # @return [String, nil] what happened, where it is no change of fields
-        def said(entry, detail)
-          noun = schema.kind(entry[:kind])&.noun || "record"
-          case entry[:what]
-          when "record_made"
-            "made the #{noun}"
-          when "linked"
-            "linked the #{schema.kind(detail["kind"])&.noun || "record"} “#{detail["title"]}” to it"
-          when "put_on_list"
-            "put it on #{schema.list(detail["list"])&.plural || "a list"}"
-          when "interaction_logged"
-            "logged a #{detail["way"]}: #{detail["text"].to_s[0, 120]}"
-          when "note_edited"
-            "changed a note to: #{detail["text"].to_s[0, 120]}"
-          when "task_made"
-            "made the task “#{detail["title"]}”"
-          when "task_done"
-            "finished the task “#{detail["title"]}”#{", answer: #{detail["answer"]}" if detail["answer"]}"
-          when "task_dropped"
-            "dropped the task “#{detail["title"]}”"
-          when "task_late"
-            "saw the task “#{detail["title"]}” get late"
-          when "task_changed"
-            "changed the task “#{detail["title"]}”#{": #{detail["changed"].join(", ")}" if detail["changed"]&.any?}"
-          when "timer_fired"
-            timer_words(detail)
-          when "started"
-            detail["job"] ? "ran the rule on all that match" : "started the rule by hand"
-          end
-        end
-
-        TIMERS = {
-          "date" => "let a date come near", "quiet" => "found it quiet", "schedule" => "let its day come",
-          "day" => "found that a day made it true", "wait" => "ended a wait", "ladder" => "took a step of a ladder"
-        }.freeze
-        private_constant :TIMERS
-
-        def timer_words(detail)
-          task = detail.dig("task", "title")
-          late = ", late: it was due #{Core::Show.moment(Time.iso8601(detail["due"]), schema.zone)}" if detail["late"]
-          "#{TIMERS.fetch(detail["timer"], "fired a timer")}#{" for the task “#{task}”" if task}#{late}"
         end
 
         def lookups(versions, rules, records) =
@@ -162,10 +104,10 @@ module Yenvo
           runs = root.runs.of_entries(entries.map { |entry| entry[:id] })
           names = root.rules.names(runs.values.flatten.map { |run| run[:rule_id] })
           ends = chain_ends(entries)
-          entries.map do |entry|
-            detail = load(entry[:detail]) || {}
+          stories = root.history.present(entries)
+          entries.zip(stories).map do |entry, story|
             {
-              what: entry[:what], at: stamp(entry[:at]), title: detail["title"], task_id: entry[:task_id], runs:
+              words: story["words"], at: stamp(entry[:at]), task_id: entry[:task_id], runs:
                 runs.fetch(entry[:id], [])
                   .map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: run[:branches].split(",")} },
               chain_ended: ends.fetch(entry[:id], [])

@@ -1,0 +1,230 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # What happened, in words, said here and nowhere else: the history of a record and of a task, the trail, kits in use
+    # and whoever exports them draw the same pieces. A piece is a Hash with one of these: "text"; "strong"; "written",
+    # what somebody wrote, with its line ends; "muted"; "alert"; "day", a date, and "moment", a time in UTC, both as
+    # ISO 8601; "record", an id, with "title"; "rule", an id, with "name"; "line", an Array of pieces on a line of their
+    # own.
+    class Story
+      # @param what [String] see WORDED
+      def self.knows?(what) = WORDED.key?(what)
+
+      # Each thing that happens, with the method that words it.
+      WORDED = {
+        "record_made" => :record_made, "record_changed" => :record_changed, "record_removed" => :record_removed,
+        "record_restored" => :record_restored, "taken_off_list" => :taken_off_list, "linked" => :linked,
+        "unlinked" => :unlinked, "put_on_list" => :put_on_list, "interaction_logged" => :interaction_logged,
+        "note_edited" => :note_edited, "started" => :started, "told" => :told, "timer_fired" => :timer_fired,
+        "task_made" => :task_made, "task_changed" => :task_changed, "task_done" => :task_done,
+        "task_dropped" => :task_dropped, "task_late" => :task_late, "commented" => :commented,
+        "file_added" => :file_added, "file_removed" => :file_removed, "kit_begun" => :kit_begun,
+        "kit_done" => :kit_done, "kit_stopped" => :kit_stopped, "kit_passed" => :kit_passed,
+        "kit_moved_on" => :kit_moved_on, "kit_stuck" => :kit_stuck, "kit_dated" => :kit_dated
+      }.freeze
+
+      TIMERS = {
+        "date" => "A date came near", "quiet" => "It was quiet", "schedule" => "Its day came",
+        "day" => "A day made it true", "wait" => "A wait ended", "ladder" => "A step of a ladder"
+      }.freeze
+      private_constant :TIMERS
+
+      # @param schema [Schema]
+      # @param entry [Hash{String => Object}] what, who, kind, detail, and changes: each with field, label, from and to
+      def initialize(schema, entry)
+        @schema = schema
+        @what = entry["what"]
+        @by = entry["who"]
+        @kind = schema.kind(entry["kind"])
+        @detail = entry["detail"] || {}
+        @changes = entry["changes"] || []
+      end
+
+      # @return [Array<Hash>]
+      def pieces =
+        [send(WORDED.fetch(@what, :unknown)), before_save].flatten.reject { |piece| piece.values.first == "" }
+
+      # @return [String] the same as plain text, without the lines below it
+      def to_s = pieces.filter_map { |piece| plain(piece) unless piece["line"] }.join.strip
+
+      # @return [Array<String>] the lines below it, as plain text
+      def lines = pieces.filter_map { |piece| piece["line"]&.map { |one| plain(one) }&.join }
+
+      private
+
+      attr_reader :detail
+
+      def who = @schema.name_of(@by)
+      def noun = @kind&.noun || "record"
+      def title = {"strong" => detail["title"].to_s}
+      def text(*words) = {"text" => words.join}
+      def written(words) = {"written" => words.to_s}
+      def record(id) = id ? {"record" => id, "title" => detail["title"].to_s} : title
+
+      def plain(piece)
+        kind, value = piece.first
+        case kind
+        when "day" then Show.date(Date.iso8601(value))
+        when "moment" then Show.moment(Time.iso8601(value), @schema.zone)
+        when "record" then piece["title"]
+        when "rule" then piece["name"]
+        else value
+        end
+      end
+
+      # What rules set before the save.
+      def before_save
+        (detail["rules"] || []).map do |rule|
+          {
+            "line" => [
+              {"muted" => "before the save, "}, {"rule" => rule["id"], "name" => rule["name"]},
+              {"muted" => ": #{rule["words"].join("; ")}"}
+            ]
+          }
+        end
+      end
+
+      # Of a later or an earlier Yenvo.
+      def unknown = text("#{who}: #{@what.tr("_", " ")}")
+
+      def record_made
+        detail["door"] ? text("A #{detail["door"]} came in and made the #{noun}") : text("#{who} made the #{noun}")
+      end
+
+      def record_changed
+        moved, others = @changes.partition { |change| change["field"] == "stage" }
+        return text("#{who} changed the #{noun}") if @changes.empty?
+
+        stage = moved.flat_map { |one| [text("moved the #{noun} from #{one["from"]} to "), {"strong" => one["to"]}] }
+        rest =
+          others.each_with_index.flat_map do |one, index|
+            [text("#{", " if index > 0}#{one["label"]} from #{one["from"]} to "), {"strong" => one["to"]}]
+          end
+        between = moved.any? ? "; also changed " : "changed "
+        [text("#{who} "), *stage, *(rest.any? ? [text(between), *rest] : [])]
+      end
+
+      def record_removed = [text("#{who} took away "), title]
+      def record_restored = text("#{who} brought the #{noun} back")
+      def taken_off_list = [text("#{who} took it off "), title]
+      def linked = [text("#{who} linked "), record(detail["record"] || detail["target"])]
+      def unlinked = [text("#{who} took away the link with "), record(detail["record"])]
+
+      def put_on_list =
+        [
+          text("#{who} put it on "),
+          {"record" => detail["record"], "title" => @schema.list(detail["list"])&.plural || "a list"}
+        ]
+
+      def interaction_logged
+        way = EventSide::WAYS.fetch(detail["way"], detail["way"].to_s).downcase
+        [text("#{who} logged #{way.match?(/\A[aeiou]/) ? "an" : "a"} "), {"strong" => way}, text(". "),
+          written(detail["text"])]
+      end
+
+      def note_edited = [text("#{who} changed a note. "), written(detail["text"])]
+
+      def started =
+        [
+          text("#{who} started the rule "), {"strong" => detail["name"].to_s},
+          text(detail["job"] && " on all that match")
+        ]
+
+      def told = [text("#{who} told: "), written(detail["text"])]
+
+      def timer_fired
+        about = detail["title"] || detail.dig("task", "title")
+        late = detail["late"] ? [{"alert" => " late, it was due "}, {"moment" => detail["due"]}] : []
+        [
+          text("#{TIMERS.fetch(detail["timer"], "A timer fired")}: "), {"strong" => detail["name"].to_s},
+          text(about && " · #{about}"), *late
+        ]
+      end
+
+      def task_made = [text("#{who} made the task "), title, text(" for #{target}")]
+      def task_late = [title, text(" got late")]
+      def task_dropped = [text("#{who} dropped "), title, note]
+
+      def task_done =
+        [title, text(" done by #{who}"), text(detail["answer"] && ", answer: #{detail["answer"]}"), note]
+
+      def note = text(detail["note"] && " · #{detail["note"]}")
+
+      def task_changed
+        return [text("#{who} took the last step of "), title, text(" back")] if detail["taken_back"]
+        return [text("#{who} put "), title, text(" back to what it was")] if detail["undone"]
+        return [text("#{who} opened "), title, text(" again")] if detail["reopened"]
+        return task_redated if detail["due_on"] && !detail["priority"] && !detail["state"]
+        return task_passed if passed?
+
+        due = detail["due_on"] ? [text(", due "), {"day" => detail["due_on"]}] : []
+        [
+          text("#{who} changed "), title, text(detail["priority"] && " to #{detail["priority"]} priority"), *due,
+          text(detail["state"] && ", #{detail["state"]}"), text(edited)
+        ]
+      end
+
+      # @return [String, nil] what else of a task somebody wrote anew
+      def edited
+        columns = Array(detail["edited"]) - %w[priority due_on due_at due_minutes]
+        fields = Schema::TaskField.of("edit").select { |field| (field.columns & columns).any? }
+        ": #{fields.map { |field| field.label.split(",").first.downcase }.join(", ")}" if fields.any?
+      end
+
+      def task_redated
+        why = detail["moved_with"] && ", since #{detail["moved_with"]} moved"
+        [
+          text("#{who} put off "), title, text(" to "), {"day" => detail["due_on"]},
+          text(detail["due_at"] && " #{detail["due_at"]}"), text(why)
+        ]
+      end
+
+      def passed? = detail.key?("was") || Array(detail["changed"]).include?("assignee")
+
+      # Taking a task from a queue is written down as passing it on to oneself.
+      def task_passed
+        was = detail["was"] && (@schema.queues[detail["was"]] || @schema.name_of(detail["was"]))
+        if @by && detail["assignee"] == @by && was
+          return [text("#{who} took "), title, text(" from the queue #{was}")]
+        end
+
+        [text("#{who} passed "), title, text(" on to #{target}"), text(was && ", from #{was}")]
+      end
+
+      def target
+        return @schema.name_of(detail["assignee"]) if detail["assignee"]
+
+        detail["queue"] ? "the queue #{@schema.queues[detail["queue"]] || detail["queue"]}" : "nobody"
+      end
+
+      def commented = [text("#{who} about "), title, text(": "), written(detail["text"])]
+      def file_added = [text("#{who} added the file #{detail["text"]} at "), title]
+      def file_removed = [text("#{who} took away the file #{detail["text"]} at "), title]
+
+      def kit(before, after = "") = [text(before), {"strong" => detail["kit"].to_s}, text(after)]
+      def kit_begun = kit("Begun: the kit ")
+      def kit_done = kit("Finished: the kit ")
+      def kit_stopped = kit("Stopped: the kit ")
+      def kit_passed = kit("Skipped in the kit ", ": #{detail["task"]}")
+      def kit_moved_on = kit("Goes on by version #{detail["version"]}: the kit ")
+      def kit_stuck = kit("Cannot go on: the kit ", ". #{detail["why"]}")
+
+      def kit_dated
+        count = (detail["moved"] || []).size
+        moved = (detail["moved"] || []).map { |one| line("#{one["title"]}: ", one["from"], " becomes ", one["to"]) }
+        kept = (detail["kept"] || []).map { |name| {"line" => [{"muted" => "#{name}: dated by hand, so it stays"}]} }
+        [
+          text(detail.key?("to") ? "#{detail["why"]} moved: " : "By #{detail["why"]}: "),
+          text("#{count} open #{(count == 1) ? "task" : "tasks"} of "), {"strong" => detail["kit"].to_s},
+          text(" #{(count == 1) ? "has" : "have"} another date"), *moved, *kept
+        ]
+      end
+
+      def line(title, from, between, to)
+        day = ->(date) { date ? {"day" => date} : {"muted" => "no date"} }
+        {"line" => [{"muted" => title}, day.call(from), {"muted" => between}, day.call(to)]}
+      end
+    end
+  end
+end
