@@ -188,8 +188,8 @@ RSpec.describe "Asking first" do
     work
     expect([db[:tasks].count, db[:timers].count]).to eq([0, 0])
     first, second = root.proposals.of("hollie")
-    sent = root.proposals.send(first[:id], {"title" => "Parent"}, cause: cause(at: Database::NOW + 3600))
-    part = root.proposals.send(second[:id], {}, cause: cause(at: Database::NOW + 3600))
+    sent = root.proposals.send_off(first[:id], {"title" => "Parent"}, cause: cause(at: Database::NOW + 3600))
+    part = root.proposals.send_off(second[:id], {}, cause: cause(at: Database::NOW + 3600))
     expect(sent).to include(
       place: 3, start_on: Date.new(2026, 11, 25), remind_at: be_within(1).of(Database::NOW + 7200),
       due_on: Date.new(2026, 11, 27), due_minutes: 540

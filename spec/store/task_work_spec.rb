@@ -180,15 +180,15 @@ RSpec.describe "Working tasks" do
       expect(root.proposals.form(row)).to include(
         "title" => "Haul Quiet Hour on ___", "assignee" => "wen", "record_id" => deal
       )
-      expect(refused { root.proposals.send(row[:id], {}, cause: cause) }["title"]).to match(/has a blank still/)
-      expect { root.proposals.send(row[:id], {}, cause: cause("wen")) }.to raise_error(Yenvo::Store::NotFound)
-      made = root.proposals.send(row[:id], {"title" => "Haul Quiet Hour on Friday"}, cause: cause)
+      expect(refused { root.proposals.send_off(row[:id], {}, cause: cause) }["title"]).to match(/has a blank still/)
+      expect { root.proposals.send_off(row[:id], {}, cause: cause("wen")) }.to raise_error(Yenvo::Store::NotFound)
+      made = root.proposals.send_off(row[:id], {"title" => "Haul Quiet Hour on Friday"}, cause: cause)
       expect(made).to include(
         title: "Haul Quiet Hour on Friday", assignee: "wen", record_id: deal, made_by: "hollie",
         rule_id: root.rules.all[0][:id]
       )
       expect(JSON.parse(made[:answers])).to eq(%w[Done Not])
-      expect(refused { root.proposals.send(row[:id], {"title" => "Again"}, cause: cause) }["task"]).to match(
+      expect(refused { root.proposals.send_off(row[:id], {"title" => "Again"}, cause: cause) }["task"]).to match(
         /It was sent already/
       )
     end

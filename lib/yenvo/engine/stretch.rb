@@ -27,13 +27,14 @@ module Yenvo
         !key.nil? && @taken.include?([rule.id, key])
       end
 
-      # @return [Boolean] whether the rule's fuse lets one more run be; when not, the rule is paused from now on
-      def fuse_holds?(rule, entry)
+      # Lets the rule run once more, unless its fuse blows; it is paused from then on.
+      # @return [Boolean] whether it may
+      def let_run(rule, entry)
         return true unless rule.rule.fuse
         # People start a rule on purpose, however many records they choose.
         return true if entry[:what] == "started"
         return false if @blown[rule.id] && @blown[rule.id][:epoch] > entry[:epoch]
-        if @root.fuses.hold?(rule, entry[:record_id], now: @now, counts: @counts, pending: @pending[rule.id])
+        if @root.fuses.let_run(rule, entry[:record_id], now: @now, counts: @counts, pending: @pending[rule.id])
           return true
         end
 

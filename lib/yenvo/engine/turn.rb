@@ -41,14 +41,18 @@ module Yenvo
       # @return [Array<Store::Runs::Outcome>] what the rules say about entries, and writes it
       # @param images [Hash{Integer => Hash}] of records that are locked, so that they need not be read again
       def settle(entries, now, images: {}, careful: false)
-        @careful = careful
-        facts = facts(entries, now, images)
-        outcomes = outcomes(entries, facts, now)
+        seen = look(entries, now, images)
+        outcomes = outcomes(seen, now, careful)
         @root.runs.write(outcomes, now: now, careful: careful) if outcomes.any?
         @root.copies.go_on(entries, now: now)
-        @root.upkeep.follow(facts.map(&:event), now: now)
+        @root.upkeep.follow(seen.facts.map(&:event), now: now)
         outcomes
       end
+
+      # All that is known of some entries before any rule is asked. facts, books: one each; addressed: Hash of the rule
+      # that a timer of which it is, by number of the entry; desk: Core::Desk.
+      Seen = Core::Value.define(:entries, :facts, :books, :addressed, :desk)
+      private_constant :Seen
 
       private
 
@@ -65,22 +69,24 @@ module Yenvo
         end
       end
 
-      def facts(entries, now, images)
+      # @return [Seen]
+      def look(entries, now, images)
         events = entries.map { |entry| @root.journal.event(entry) }
         unless images.empty?
           events.map! do |event|
             (event.after.nil? && (image = images[event.record_id])) ? event.seen_as(image) : event
           end
         end
-        @books = entries.map { |entry| @root.in_force.book(entry[:epoch]) }
+        books = entries.map { |entry| @root.in_force.book(entry[:epoch]) }
         # A timer is met by the version that set it, which may not be in force any more.
-        @addressed = addressed(events)
+        addressed = addressed(events)
         needs = {}.compare_by_identity
-        events.zip(@books) do |event, book|
-          needs[event] = (rule = @addressed[event.id]) ? rule.needs_to_plan : book.needs(event.kind)
+        events.zip(books) do |event, book|
+          needs[event] = (rule = addressed[event.id]) ? rule.needs_to_plan : book.needs(event.kind)
         end
-        @desk = @root.desks.open(now: now)
-        @root.snapshots.facts(events, desk: @desk) { |event| needs[event] }
+        desk = @root.desks.open(now: now)
+        facts = @root.snapshots.facts(events, desk: desk) { |event| needs[event] }
+        Seen.new(entries: entries, facts: facts, books: books, addressed: addressed, desk: desk)
       end
 
       # @return [Hash{Integer => Core::CompiledRule}] by event of a timer
@@ -90,30 +96,33 @@ module Yenvo
         fired.to_h { |event| [event.id, rules[event.detail["version"]]] }
       end
 
-      def outcomes(entries, facts, now)
+      def outcomes(seen, now, careful)
         broken = []
         met =
-          entries.each_index.flat_map do |i|
-            rules_met(i, facts[i], entries[i], broken).map { |rule| [entries[i], facts[i], rule] }
+          seen.entries.zip(seen.facts, seen.books).flat_map do |entry, facts, book|
+            rules = timer?(facts) ? rule_of_timer(seen, facts) : rules_met(book, facts, entry, careful && broken)
+            rules.map { |rule| [entry, facts, rule] }
           end
         stretch = Stretch.new(@root, met, now)
         found =
-          met.filter_map { |entry, seen, rule| @desk.attempt { outcome(entry, seen, rule, stretch, now) } }
-            .tap { @root.desks.settle(@desk) }
+          met.filter_map { |entry, facts, rule| seen.desk.attempt { outcome(entry, facts, rule, stretch, now) } }
+        @root.desks.settle(seen.desk)
         broken + found
       end
 
-      def rules_met(index, facts, entry, broken)
-        return met_with_care(index, facts, entry, broken) if @careful && facts.event.what != "timer_fired"
-        return @books[index].matcher.hits(facts) unless facts.event.what == "timer_fired"
+      def timer?(facts) = facts.event.what == "timer_fired"
 
-        rule = @addressed[facts.event.id]
+      def rule_of_timer(seen, facts)
+        rule = seen.addressed[facts.event.id]
         (rule && (Core::Continuation.of?(facts.event) || rule.hit(facts))) ? [rule] : []
       end
 
-      # Asks each rule for itself; one that cannot be asked is noted as failed.
-      def met_with_care(index, facts, entry, broken)
-        @books[index].matcher.hits(facts) do |rule, error|
+      # @param broken [Array, false] in which those that cannot be asked are noted as failed; each is asked for itself
+      #   then
+      def rules_met(book, facts, entry, broken)
+        return book.matcher.hits(facts) unless broken
+
+        book.matcher.hits(facts) do |rule, error|
           broken << failed(entry, rule, Store::Breakage.sentence(error, entry: entry[:id], rule: rule.id))
         end
       end
@@ -121,7 +130,7 @@ module Yenvo
       def outcome(entry, facts, rule, stretch, now)
         key = rule.once_key(facts)
         plan = rule.plan(facts, now: now) { stretch.over?(rule, facts, key) }
-        return if !plan.run? || !stretch.fuse_holds?(rule, entry)
+        return if !plan.run? || !stretch.let_run(rule, entry)
 
         stretch.note(rule, facts, key)
         Store::Runs::Outcome.new(entry: entry, rule: rule, plan: plan, error: nil, once_key: key)

@@ -159,7 +159,7 @@ RSpec.describe Yenvo::Core::Kits do
     it "are left out while the target is empty, and worked out anew when it moves" do
       expect(planned(%w[hoist], facts)["hoist"].due).to be_nil
       seen = facts(after: {"survey_date" => "2027-02-01"})
-      seen.anchor = kit.anchor(seen, now: Builders::NOON)
+      seen = seen.anchored(kit.anchor(seen, now: Builders::NOON))
       moved = kit.tasks["hoist"].moved(seen, now: Builders::NOON)
       expect(moved[:due].on).to eq(Date.new(2027, 1, 1).then { Date.new(2026, 12, 23) })
       expect(kit.tasks["quote"].moved(seen, now: Builders::NOON)).to eq({})

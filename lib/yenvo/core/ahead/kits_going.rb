@@ -70,7 +70,7 @@ module Yenvo
             next unless follows?(copy) && event.before[copy[:follows]] != event.after[copy[:follows]]
 
             facts = @copy.look(at)
-            facts.anchor = anchor(copy, facts)
+            facts = facts.anchored(anchor(copy, facts))
             mine = @copy.tasks.select { |task| task.copy == index && task.open? && !task.redated }
             mine.each { |task| redate(task, copy[:kit].tasks[task.kit_task], facts, context) }
           end

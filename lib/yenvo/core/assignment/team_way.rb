@@ -23,7 +23,7 @@ module Yenvo
         private
 
         def team_name = @schema.teams[team]
-        def desk(facts) = facts.desk ||= Desk.new(@schema)
+        def desk(facts) = facts.desk_for(@schema)
       end
     end
   end

@@ -61,8 +61,8 @@ module Yenvo
         # @return [Array<PlannedTask>]
         # @raise [Error] a sentence, when one cannot be planned
         def come(keys, facts, now:, anchor:)
-          facts.anchor = anchor
-          keys.flat_map { |key| tasks.fetch(key).plan(facts, now: now, rule_name: kit.name) }
+          anchored = facts.anchored(anchor)
+          keys.flat_map { |key| tasks.fetch(key).plan(anchored, now: now, rule_name: kit.name) }
         end
 
         # @return [Array<String>] keys of the tasks that come at the start

@@ -8,10 +8,10 @@ module Yenvo
       attr_reader :event, :linked, :related, :given
 
       # @return [Desk, nil] who is next and how much each has to do, for the ways to assign that ask
-      attr_accessor :desk
+      attr_reader :desk
 
       # @return [Date, Time, nil] the start or target of the kit whose tasks are planned
-      attr_accessor :anchor
+      attr_reader :anchor
 
       # @param event [Event]
       # @param linked [Hash{Integer => Hash}] images of linked records by id, each with "id"
@@ -19,13 +19,15 @@ module Yenvo
       #   "ticket.boat" or "tasks": images of the records that lead to it, or of its tasks
       # @param today [Date, nil] the local day; that of the event when not given
       # @param given [Hash{String => Object}, nil] values of left sides by path that stand instead of what is worked out
-      def initialize(event, linked = {}, related = {}, today: nil, given: nil, desk: nil)
+      # @param anchor [Date, Time, nil]
+      def initialize(event, linked = {}, related = {}, today: nil, given: nil, desk: nil, anchor: nil)
         @desk = desk
         @event = event
         @linked = linked
         @related = related
         @today = today
         @given = given
+        @anchor = anchor
       end
 
       # @param image [Hash] of a task, which is looked at as if it were a record
@@ -51,6 +53,13 @@ module Yenvo
         Facts.new(
           event.with_after(after.merge(values).compact), linked, related, today: @today, given: given, desk: desk
         )
+
+      # @return [Facts] the same for the tasks of a kit
+      def anchored(anchor) =
+        Facts.new(event, linked, related, today: @today, given: given, desk: desk, anchor: anchor)
+
+      # @return [Desk] the one that came along, else one that begins here
+      def desk_for(schema) = @desk ||= Desk.new(schema)
 
       # @return [Hash{Integer => String}] titles of the linked records
       def titles = @titles ||= linked.transform_values { |image| image["title"] }

@@ -61,15 +61,15 @@ module Yenvo
           # Read first, so that the epoch is known to all that follows.
           @root.schema
           states = @root.in_force.states
-          fire(sorted(rows, states, now), states, now)
+          fire(see_to(rows, states, now), states, now)
           rows.size
         end
       end
 
-      # What is to fire, after all else has been seen to: paused rules, rows that only look again, records that are
-      # gone.
-      # @return [Array<Array(Hash, Hash)>] rows, each with what its entry says besides
-      def sorted(rows, states, now)
+      # Sees to all rows that are not to fire: those of paused rules are set aside, those that only look again are
+      # worked out anew, those of records that are gone go.
+      # @return [Array<Array(Hash, Hash)>] the rows that are to fire, in order, each with what its entry says besides
+      def see_to(rows, states, now)
         paused, rows = rows.partition { |row| states.dig(row[:rule_id], :state) == "paused" }
         @root.timers.hold(paused.map { |row| row[:id] })
         rows = present(rows)

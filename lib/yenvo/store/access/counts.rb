@@ -7,7 +7,7 @@ module Yenvo
     # Counts how often something happened within a while, over all processes. Each name falls into one of a fixed number
     # of slots, so that the table can never hold more rows than that, whatever names callers make up. Two names in one
     # slot share a count; which ones do, nobody can tell beforehand.
-    class Counts < Part
+    class Counts < Base
       SLOTS = 65_536
       NOW = Sequel.lit("NOW(6)")
       private_constant :NOW

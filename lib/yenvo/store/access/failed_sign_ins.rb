@@ -7,7 +7,7 @@ module Yenvo
     # Failed tries to sign in, by e-mail address and the address they come from, whether anybody has that e-mail or not.
     # After some the next has to wait, longer each time; who signs in from elsewhere does not. Kept in a fixed number of
     # slots, as Counts are.
-    class FailedSignIns < Part
+    class FailedSignIns < Base
       SLOTS = 262_144
       FREE = 5
       FIRST_PAUSE = 15

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # What happened to a record, newest first, in words (Core::Story).
-    class History < Part
+    class History < Base
       PAGE = 40
 
       # @param before [Integer, nil] number of an entry to go on from

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # All that happened, append-only; and the queue of what the worker has yet to look at.
-    class Journal < Part
+    class Journal < Base
       # What rules can watch.
       TASKS = %w[task_made task_changed task_done task_dropped task_late].freeze
       WATCHED = [

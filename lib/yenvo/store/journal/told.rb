@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Tells people in the bell what they have been given to do, and by whom. Who gave it to themselves knows already.
-    class Told < Part
+    class Told < Base
       # A task that somebody was given. row: its columns with id; cause: Journal::Cause; from: name of the rule or kit
       # behind it, or nil; passed: whether it was somebody else's before.
       Given = Core::Value.define(:row, :cause, :from, passed: false)

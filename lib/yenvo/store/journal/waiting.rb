@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # The queue of journal entries that no worker has settled. Claimed rows stay locked until the transaction that
     # settles them ends; a worker that dies leaves them free and nothing half done.
-    class Waiting < Part
+    class Waiting < Base
       FULL_LOOK_SECONDS = 1.0
       MAX_PAUSE = 300
       # How often it is looked past entries that have to wait for others.

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Kits in use on records. Which tasks come, and when one is not needed any more, the core says
     # (Core::Kits::Progress); here it is looked up what there is, and written what comes of it.
-    class Copies < Part
+    class Copies < Base
       # What a step of a copy goes by. copy: Hash, the row, locked; kit: Core::Kits::CompiledKit; tasks: rows of its
       # tasks.
       State =
@@ -512,12 +512,8 @@ module Yenvo
         open = state.tasks.select { |row| row[:open] && !row[:redated] && state.kit.tasks.key?(row[:kit_task]) }
         return [] if open.empty?
 
-        facts =
-          facts(
-            root.records.row!(state.copy[:record_id]), state.kit,
-            Journal::Cause.house(now), nil
-          )
-        facts.anchor = anchor_of(state.copy, state.kit, facts, now)
+        facts = facts(root.records.row!(state.copy[:record_id]), state.kit, Journal::Cause.house(now), nil)
+        facts = facts.anchored(anchor_of(state.copy, state.kit, facts, now))
         open.filter_map do |row|
           columns =
             TaskColumns.of_dates(state.kit.tasks[row[:kit_task]].moved(facts, now: row[:made_at]))

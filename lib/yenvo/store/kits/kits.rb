@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Kits: their drafts and versions. What is published is part of the set-up, so that rules can be tied to it.
-    class Kits < Part
+    class Kits < Base
       include Drafted
 
       def table = :kits

@@ -4,9 +4,9 @@ module Yenvo
   module Store
     # Runs the rules that change a record before it is saved: in the save's transaction, in the order of the rule list,
     # each seeing what the earlier ones set.
-    class BeforeSave < Part
+    class BeforeSave < Base
       # What the rules did before a save, yet to be written when the save has its entry.
-      class Done < Part
+      class Done < Base
         # @param what [String]
         # @param type [Core::Schema::Kind]
         # @param outcomes [Array<Runs::Outcome>]
@@ -81,7 +81,7 @@ module Yenvo
 
       def meet(rule, facts, after, cause)
         plan = rule.plan(facts, now: cause.at) { facts.event.record_id && root.runs.ran_lately?(rule, facts) }
-        return [nil, after] if !plan.run? || !root.fuses.hold?(rule, facts.event.record_id, now: cause.at)
+        return [nil, after] if !plan.run? || !root.fuses.let_run(rule, facts.event.record_id, now: cause.at)
 
         plan.steps.each { |_, _, effect| after = after.merge(effect.values) }
         raise Core::Error, "Title takes a few words; it cannot be empty." if after["title"].to_s.strip.empty?

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Which records look at one that has changed, over their links or by counting what leads to them.
-    class Dependents < Part
+    class Dependents < Base
       MOST = 20_000
 
       # @param needs [Array<Core::Need>] of things worked out for records

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Notes, calls, e-mails, letters and meetings logged on a record. Each sets last contact, but a note, which is
     # nobody's contact.
-    class Interactions < Part
+    class Interactions < Base
       WAYS = %w[note call email letter meeting].freeze
 
       # @param way [String] one of WAYS

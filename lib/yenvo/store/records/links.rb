@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Which record leads to which: link fields (kept in step with the fields) and plain links that people draw.
-    class Links < Part
+    class Links < Base
       # Keeps the rows of link fields in step with a record, and tells the records to which it leads now.
       # @param entry [Integer] number of the entry that made or changed it
       # @param cause [Journal::Cause]

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Records on lists: an entry of a list is a record whose field "about" leads to what was put there.
-    class ListEntries < Part
+    class ListEntries < Base
       # @param record_id [Integer]
       # @param list [String] key of the list's kind, such as "entry/launch_roster"
       # @return [Array<Integer>] entries about the record

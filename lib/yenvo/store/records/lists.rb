@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Pages through the records of a kind: sorted by any field, filtered by choices and persons, searched by the words
     # of titles. Paged by key, so that the thousandth page costs what the first does.
-    class Lists < Part
+    class Lists < Base
       PAGE = 50
       FEW = 2_000
 

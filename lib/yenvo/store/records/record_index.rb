@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Keeps the table by which lists are sorted, filtered and searched in step with a record. Only what differs is
     # written.
-    class RecordIndex < Part
+    class RecordIndex < Base
       WORD = 64
       NOT_INDEXED = %w[changed].freeze
       WORDS = "~"

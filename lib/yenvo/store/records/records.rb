@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Contacts, deals, tickets and list entries: making, changing, reading. A save, its journal entry and its rows in
     # the index are one transaction.
-    class Records < Part
+    class Records < Base
       SETTABLE = %w[title stage owner].freeze
 
       # @param rules [BeforeSave] what rules have to say before a save

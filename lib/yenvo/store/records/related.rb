@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Loads the records that lead to records, and tasks, as they were at events: what counts and sums go over.
-    class Related < Part
+    class Related < Base
       MOST = 2_000
 
       def initialize(root, snapshots)

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Builds the facts that core looks at: events with the records they link to, those that lead to them and their
     # tasks, all as they were right after each event.
-    class Snapshots < Part
+    class Snapshots < Base
       # @param events [Array<Core::Event>] without a number (id nil) for what is only thought: those see what is now
       # @param today [Date, nil] the local day; that of each event when not given
       # @param desk [Core::Desk, nil] for the ways to assign that ask for turns and loads

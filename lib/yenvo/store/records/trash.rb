@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # What was taken away, with everything that hung on it: notes, links, open tasks, kits in use. It comes back whole
     # within 30 days.
-    class Trash < Part
+    class Trash < Base
       DAYS = 30
       PURGED_AT_ONCE = 200
 

@@ -6,7 +6,7 @@ module Yenvo
     # A value that goes up by one every day or working day ("slides") is kept in the index less the day's number, so
     # that it stays right without being touched. One that changes at some day is looked at again on that day, and on no
     # other.
-    class WorkedOut < Part
+    class WorkedOut < Base
       INLINE = 20
       AHEAD = 60
       FIRST_DAY = Date.new(2000, 1, 1)

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Live figures per rule: runs of the last days, open and done tasks, answer time.
-    class Figures < Part
+    class Figures < Base
       DAYS = 30
 
       # @return [Hash{Integer => Hash}] by rule: days (runs per day, oldest first), runs, failed, open, done,

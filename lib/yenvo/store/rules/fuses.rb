@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Stops rules that run too often. A rule whose fuse blows is paused, says so, and tells its owner.
-    class Fuses < Part
+    class Fuses < Base
       # How often rules ran lately. hour: Hash of rule id to runs; day: Hash of [rule id, record id] to runs.
       Counts = Core::Value.define(:hour, :day)
 
@@ -24,12 +24,13 @@ module Yenvo
         Counts.new(hour: hour, day: day)
       end
 
+      # Lets one more run be, unless that is too many: then the fuse blows, the rule is paused, and its owner is told.
       # @param rule [Core::CompiledRule]
       # @param record_id [Integer, nil]
       # @param counts [Counts, nil] read anew when not given
       # @param pending [Array<Integer>] records of runs of this rule that are about to be written
-      # @return [Boolean] whether one more run may be; when not, the fuse has blown and the rule is paused
-      def hold?(rule, record_id, now:, counts: nil, pending: [])
+      # @return [Boolean] whether the run may be
+      def let_run(rule, record_id, now:, counts: nil, pending: [])
         return true unless rule.rule.fuse
 
         why = over(rule, record_id, counts || counts([[rule.id, record_id || 0]], now: now), pending) or return true

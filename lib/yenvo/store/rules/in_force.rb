@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # What is in force: the rules of an epoch, tied to the set-up of then, those that time wakes, and how all rules
     # stand. Reads only; Rules is what changes it.
-    class InForce < Part
+    class InForce < Base
       KEPT_BOOKS = 6
 
       # @param epoch [Integer]

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Long work that a worker does bit by bit, with progress, and that can be stopped: running a rule on all records
     # that match now.
-    class Jobs < Part
+    class Jobs < Base
       UNDER_WAY = %w[waiting running].freeze
 
       # @param rule [Hash] row of rules

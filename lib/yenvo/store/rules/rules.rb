@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Rules: their drafts, versions and spans in force.
-    class Rules < Part
+    class Rules < Base
       include Drafted
 
       def table = :rules

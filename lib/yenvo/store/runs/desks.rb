@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Turns of teams and loads of persons, as ways to assign ask for them.
-    class Desks < Part
+    class Desks < Base
       # A desk for what is only shown: it reads and holds nothing.
       # @return [Core::Desk]
       def look(now:) = Core::Desk.new(root.schema, source(now) { |_| nil })

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # The world as it is kept: does what one run plans, step by step, in the transaction that writes the run, and says
     # of each step what it did, in a form from which it can be taken back.
-    class LiveWorld < Part
+    class LiveWorld < Base
       MOST_WAITS = 20
 
       # @param outcome [Runs::Outcome]

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # What people are told within Yenvo.
-    class Notices < Part
+    class Notices < Base
       PAGE = 50
       # Characters of a notice.
       MOST = 500

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Tasks that wait for whoever caused them: they complete the blanks and send it, or throw it away. Until then there
     # is no task.
-    class Proposals < Part
+    class Proposals < Base
       MOST = 50
       # A blank that has to be filled in.
       BLANK = /_{3,}/
@@ -50,7 +50,7 @@ module Yenvo
       # @param given [Hash] what the person changed; see Tasks#make
       # @return [Hash] the row of the task
       # @raise [Refused] with what is blank still
-      def send(id, given, cause:)
+      def send_off(id, given, cause:)
         root.transaction do
           row = waiting(id, cause)
           form = form(row).merge(given)

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # What came of rules meeting events. Skips are not kept: they are worked out again when asked for.
-    class Runs < Part
+    class Runs < Base
       # A plan that is to be written. entry: row of the journal; rule: Core::CompiledRule; plan: Core::Plan, nil when
       # planning failed; error: why, or nil; once_key: see Core::CompiledRule#once_key.
       Outcome = Core::Value.define(:entry, :rule, :plan, :error, :once_key) do

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Takes back what runs made and set, except what people have changed since, and says which is which.
-    class Undo < Part
+    class Undo < Base
       MOST = 500
 
       # One thing that a run did. words: what it was; back: whether it can be taken back; why: why not, nil when it can.

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Takes back what one run did, verb by verb, from what each has kept; what people have changed since stays.
-    class WorldBack < Part
+    class WorldBack < Base
       # Records that lead to one that goes, which are named.
       MOST_NAMED = 5
 

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # By how much the clock of the demo was moved. All processes read it here, so that there is one clock; outside the
     # demo there is no row, and the clock is the real one.
-    class MovedClock < Part
+    class MovedClock < Base
       FRESH_SECONDS = 0.2
       # Where the clock cannot be moved, it is looked for less often.
       NONE_SECONDS = 5.0

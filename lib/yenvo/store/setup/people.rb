@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Persons, teams and queues.
-    class People < Part
+    class People < Base
       ROLES = %w[administrator lead member].freeze
       # How accounts stand, as Rodauth numbers it.
       OPEN = 2

@@ -5,7 +5,7 @@ require "date"
 module Yenvo
   module Store
     # Reads what an administrator writes about a person.
-    class PersonForm < Part
+    class PersonForm < Base
       MOST_ABSENCES = 60
 
       # @return [Hash] columns of the table people

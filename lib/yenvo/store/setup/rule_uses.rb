@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Which rules lean on what in the set-up, so that nobody changes it unawares.
-    class RuleUses < Part
+    class RuleUses < Base
       # @param what [String] as in Core::Uses, such as "field deal value"; whatever begins with it counts too
       # @return [Array<Hash>] what ("rule", "kit" or "field"), id, name, state
       def of(what)

@@ -6,7 +6,7 @@ module Yenvo
   module Store
     # The schema, the working calendar and the settings, as they are kept; and as they were, so that what rules did in
     # the past can be worked out with the set-up of then.
-    class Setup < Part
+    class Setup < Base
       SETTINGS = {"zone" => "UTC", "hours" => {}, "holidays" => nil, "days_off" => [], "number_form" => "point"}.freeze
       # @return [Array(Core::Schema, Core::Calendar)] as of now
       def both = made(plain)

@@ -8,7 +8,7 @@ module Yenvo
   module Store
     # Changes of the set-up by administrators: fields, choices, stages, lists, persons, absences. Each begins an epoch,
     # so that every process reads the set-up anew.
-    class SetupChanges < Part
+    class SetupChanges < Base
       KEY = /\A[a-z][a-z0-9_]{0,59}\z/
       RESERVED = %w[
         id

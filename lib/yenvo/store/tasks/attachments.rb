@@ -7,7 +7,7 @@ module Yenvo
   module Store
     # Files at tasks. They stand in a folder outside the database, under names that nobody can guess; the database knows
     # what they were called.
-    class Attachments < Part
+    class Attachments < Base
       MAX_BYTES = 10_000_000
       MOST = 20
       # Bytes of all files of a task together.

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # What people say about a task. Who is named with an @ is told.
-    class Comments < Part
+    class Comments < Base
       MAX = 4_000
       MOST = 200
       MENTION = /(?<![\w@])@([a-z0-9_]{1,64})/i

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Where every task comes into being, whoever wants it: by hand, by a rule, by a kit. However many there are, they go
     # in by one insert for the rows and one for their entries, and who has to be told is told.
-    class NewTasks < Part
+    class NewTasks < Base
       # A task that is to be made. columns: of its row, which gets its id; cause: Journal::Cause; from: "rule" or "kit"
       # and its name, or an empty Hash; key: what others of the same call stand under it by; under: the key of its
       # parent, or nil; paper:

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Texts for notes, put in with a few keys. A blank is written as three or more underscores; a text may hold a !code.
-    class Presets < Part
+    class Presets < Base
       MOST = 100
 
       # @return [Array<Hash>] by name

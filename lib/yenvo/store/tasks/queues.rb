@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Queues: the next task from them, giving back, and how they flow.
-    class Queues < Part
+    class Queues < Base
       FLOW_DAYS = 7
 
       # Gives a person the next task of some queues: the most urgent, of these the one due first. Two who ask at once

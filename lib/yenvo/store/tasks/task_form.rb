@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Reads what people write about a task, by Core::Schema::TaskField, into columns. What does not fit is refused with
     # a sentence at its field.
-    class TaskForm < Part
+    class TaskForm < Base
       # Types of the fields of records that take the same texts.
       TEXTS = {"lines" => "text", "line" => "text", "text" => "long_text", "link" => "url"}.freeze
 

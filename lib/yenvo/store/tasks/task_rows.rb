@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # The table of tasks, read: no other place of the store but this folder names it. Sets that callers narrow further
     # are datasets; all else is rows. Tasks adds to it what can be done with one.
-    class TaskRows < Part
+    class TaskRows < Base
       PRIORITIES = TaskColumns::PRIORITIES
       OPEN = TaskColumns::OPEN
       NEVER = TaskColumns::NEVER

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # The lead's view: who has how much to do, what was done and how long it took, who is away, and passing on.
-    class TeamWork < Part
+    class TeamWork < Base
       DAYS = 30
       MOST_DONE = 50_000
       BY = {"person" => :assignee, "team" => :team, "queue" => :queue, "rule" => :rule_id}.freeze

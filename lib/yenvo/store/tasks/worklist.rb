@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Open tasks in the order in which they are due, and the search over all tasks.
-    class Worklist < Part
+    class Worklist < Base
       PAGE = 100
       STATES = %w[open late started waiting done dropped].freeze
       DUE = %w[late today week later none starts].freeze

@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # Since when nothing has happened, for quiet timers that are built for records of which no timer was kept.
-    class Silences < Part
+    class Silences < Base
       EVENTS = %w[record_made record_changed interaction_logged task_done].freeze
 
       # @param trigger [Core::Triggers::QuietTimer]

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # What comes due: one indexed row each. A row is claimed with the lock of its transaction, so that a worker that
     # dies leaves it free and nothing half done.
-    class Timers < Part
+    class Timers < Base
       FULL_LOOK_SECONDS = 1.0
       WRITTEN_OVER = %i[version_id due_at look held_due since fired_for].freeze
       OF_RULES = %w[record task].freeze

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Keeps the timers of rules right: after something has happened to a record, those that it may have moved are worked
     # out again from the record as it stands. Nothing is gone through that did not change.
-    class Upkeep < Part
+    class Upkeep < Base
       # @param events [Array<Core::Event>] that were settled, each with its image
       # @param now [Time]
       def follow(events, now:)

@@ -8,7 +8,7 @@ module Yenvo
 
       post "/:id/send" do
         root.proposals.find!(id, person[:key])
-        answer 200, present.task(root.proposals.send(id, body_of_call["task"], cause: cause))
+        answer 200, present.task(root.proposals.send_off(id, body_of_call["task"], cause: cause))
       end
 
       post "/:id/throw" do

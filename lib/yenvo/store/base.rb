@@ -3,7 +3,7 @@
 module Yenvo
   module Store
     # What every class of this room stands on.
-    class Part
+    class Base
       # @param root [Root]
       def initialize(root)
         @root = root
