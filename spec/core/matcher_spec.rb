@@ -18,6 +18,18 @@ RSpec.describe Yenvo::Core::Matcher do
     expect(hits).to be > 120
   end
 
+  it "finds a rule that watches one of several choices" do
+    trigger = {"when" => "record_changed", "field" => "extras", "to" => ["mast"]}
+    rule = compiled(a_rule(trigger: trigger), id: 4)
+    matcher = described_class.new([rule])
+    seen = facts(before: {"extras" => ["engine"]}, after: {"extras" => %w[engine mast]})
+    expect(matcher.hits(seen)).to eq([rule])
+    expect(matcher.hits(facts(before: {"extras" => ["mast"]}, after: {"extras" => ["engine"]}))).to eq([])
+    expect(rule.trigger.imagine("extras" => %w[engine mast])).to eq(
+      [{"extras" => nil}, {"extras" => %w[engine mast]}]
+    )
+  end
+
   it "does not go through rules that are pinned to other values" do
     watch = {"when" => "record_changed", "field" => "value"}
     rules =

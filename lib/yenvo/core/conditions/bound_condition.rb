@@ -50,11 +50,7 @@ module Yenvo
         @operand = operand
         @other = other
         @schema = schema
-        @fast =
-          operator.compile(
-            folded(reference.getter), folded_operand, reference.before_getter && folded(reference.before_getter),
-            other: other && folded(other.getter), calendar: schema.calendar, type: reference.field.type
-          )
+        @fast = fast
         earlier = operator.side == :before
         @looked_at = earlier ? reference.before_getter : reference.getter
         @label = -(earlier ? "#{reference.label} before" : reference.label)
@@ -97,7 +93,25 @@ module Yenvo
       def steady? =
         reference.stored? && operator.side == :after && operator.takes != :span && (other.nil? || other.stored?)
 
+      # @return [Integer] about how much work it is to ask, so that the cheapest of a group are asked first
+      def cost = (reference.stored? ? 1 : 10) + (fold? ? 1 : 0) + (other ? 5 : 0)
+
       private
+
+      def fast
+        if plain?
+          key = reference.field.key
+          return fold? ? operator.of_folded_field(key, folded_operand) : operator.of_field(key, operand)
+        end
+
+        operator.compile(
+          folded(reference.getter), folded_operand, reference.before_getter && folded(reference.before_getter),
+          other: other && folded(other.getter), calendar: @schema.calendar, type: reference.field.type
+        )
+      end
+
+      # A field of the record itself, held against a value.
+      def plain? = reference.stored? && other.nil? && operator.side == :after && operator.takes != :span
 
       def worded
         return operator.phrase(other.label) if other

@@ -21,15 +21,18 @@ module Yenvo
         freeze
       end
 
-      # @return [Proc] the fast form; the commonest sizes get a closure of their own
+      # @return [Proc] the fast form, the cheapest items first; the commonest sizes get a closure of their own
       def to_proc
-        first, second, *rest = items.map(&:to_proc)
+        tests = items.each_with_index.sort_by { |item, index| [item.cost, index] }.map { |item, _| item.to_proc }
         case mode
-        when "all" then all_of(first, second, rest)
-        when "any" then (tests = items.map(&:to_proc)) && ->(facts) { tests.any? { |test| test.call(facts) } }
-        when "none" then (tests = items.map(&:to_proc)) && ->(facts) { tests.none? { |test| test.call(facts) } }
+        when "all" then all_of(*tests)
+        when "any" then any_of(*tests)
+        when "none" then ->(facts) { tests.none? { |test| test.call(facts) } }
         end
       end
+
+      # @return [Integer] see BoundCondition#cost
+      def cost = items.sum(&:cost) + 1
 
       # @return [TestResult] the explaining form; every item is asked, so that all values are seen
       def explain(facts)
@@ -60,12 +63,23 @@ module Yenvo
 
       private
 
-      def all_of(first, second, rest)
+      def all_of(first = nil, second = nil, third = nil, *rest)
         return ->(_facts) { true } unless first
         return first unless second
-        return ->(facts) { first.call(facts) && second.call(facts) } if rest.empty?
+        return ->(facts) { first.call(facts) && second.call(facts) } unless third
+        return ->(facts) { first.call(facts) && second.call(facts) && third.call(facts) } if rest.empty?
 
-        ->(facts) { first.call(facts) && second.call(facts) && rest.all? { |test| test.call(facts) } }
+        others = all_of(third, *rest)
+        ->(facts) { first.call(facts) && second.call(facts) && others.call(facts) }
+      end
+
+      def any_of(first = nil, second = nil, *rest)
+        return ->(_facts) { false } unless first
+        return first unless second
+        return ->(facts) { first.call(facts) || second.call(facts) } if rest.empty?
+
+        others = any_of(second, *rest)
+        ->(facts) { first.call(facts) || others.call(facts) }
       end
     end
   end

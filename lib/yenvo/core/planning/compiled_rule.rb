@@ -62,6 +62,13 @@ module Yenvo
         rows(facts)
       end
 
+      # The same for an event that was found under what the rule watches (see Trigger#beyond_key).
+      def hit_beyond_key(facts)
+        return if (@beyond_key && !@beyond_key.call(facts)) || !@conditions.call(facts)
+
+        @always || rows(facts)
+      end
+
       # The explaining form.
       # @param now [Time] moment of the run
       # @yield asked once, only when a row is hit: whether the rule has run in this stretch of "how often"
@@ -261,6 +268,8 @@ module Yenvo
         @every = rule.branching == "every"
         @otherwise_row = rule.otherwise ? [branches.size].freeze : nil
         @single = @branch_tests.each_index.map { |i| [i].freeze }
+        @beyond_key = trigger.beyond_key
+        @always = @single[0] if branches.size == 1 && branches[0].items.empty? && branches[0].mode == "all"
         @timing = Timing.of(self)
       end
 

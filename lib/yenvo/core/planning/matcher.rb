@@ -3,32 +3,9 @@
 module Yenvo
   module Core
     # Finds the rules that an event meets, out of all that are in force, without going through them. Rules stand under
-    # kind and watched field, and within that under one value that they require of one field, where they require one.
+    # kind and what they watch, within that under the new value where they ask for one, and within that under one more
+    # value that they require of some field.
     class Matcher
-      # The rules under one key: some by field and value, the rest in a row.
-      class Bucket
-        def initialize
-          @by = {}
-          @rest = []
-        end
-
-        # Stands the rule under the field that puts it among the fewest others.
-        def add(rule)
-          pins = rule.pins
-          return @rest << rule if pins.empty?
-
-          field, values =
-            pins.min_by { |name, all| [all.sum { |value| @by.dig(name, value)&.size || 0 } + (all.size * 2), name] }
-          table = (@by[field] ||= {})
-          values.each { |value| (table[value] ||= []) << rule }
-        end
-
-        def each_candidate(image, &block)
-          @by.each { |field, table| table[image[field]]&.each(&block) }
-          @rest.each(&block)
-        end
-      end
-
       ADDRESSED = %w[started timer_fired].freeze
 
       attr_reader :rules, :order
@@ -39,15 +16,11 @@ module Yenvo
         @order = {}.compare_by_identity
         rules.each_with_index { |rule, index| @order[rule] = index }
         @by_id = rules.to_h { |rule| [rule.id, rule] }
-        @buckets = {}
-        @watching = Hash.new { |hash, key| hash[key] = [] }
-        rules.each do |rule|
-          rule.trigger.watch_keys.each do |key|
-            (@buckets[[rule.kind.key, *key]] ||= Bucket.new).add(rule)
-            @watching[[rule.kind.key, *key]] << rule
+        @watching = gathered(rules)
+        @shelves =
+          @watching.transform_values do |things|
+            things.transform_values { |keys| keys.transform_values { |all| Shelf.of_trigger(all) } }
           end
-        end
-        @watching.default = [].freeze
       end
 
       # @param event [Event]
@@ -56,7 +29,7 @@ module Yenvo
         return [addressed(event)].compact if ADDRESSED.include?(event.what)
 
         found = []
-        keys(event).each { |key| @buckets[key]&.each_candidate(event.after) { |rule| found << rule } }
+        each_key(event, @shelves) { |shelf| shelf.collect(event.after, found) }
         found
       end
 
@@ -65,11 +38,13 @@ module Yenvo
       def watching(event)
         return [addressed(event)].compact if ADDRESSED.include?(event.what)
 
-        keys(event).flat_map { |key| @watching[key] }.uniq.sort_by { |rule| @order[rule] }
+        found = []
+        each_key(event, @watching) { |rules| found.concat(rules) }
+        found.uniq.sort_by { |rule| @order[rule] }
       end
 
       # @return [Boolean] whether any rule watches such a thing about records of the kind
-      def watches?(kind, *key) = !@watching[[kind, *key]].empty?
+      def watches?(kind, thing, key = nil) = !@watching.dig(kind, thing, key).nil?
 
       # The rule that an event meets first of those after a place in the order, for rules that run one after the other,
       # each seeing what the earlier one changed.
@@ -90,10 +65,16 @@ module Yenvo
         event = facts.event
         return [] if event.depth >= CompiledRule::MAX_DEPTH
 
+        own = event.cause_rule
+        known = !ADDRESSED.include?(event.what)
         met =
           candidates(event).select do |rule|
-            !(event.cause_rule && event.cause_rule == rule.id) &&
-              (broken ? hit_or_tell(rule, facts, &broken) : rule.hit(facts))
+            (own.nil? || own != rule.id) &&
+              (if broken
+                 hit_or_tell(rule, facts, &broken)
+               else
+                 (known ? rule.hit_beyond_key(facts) : rule.hit(facts))
+               end)
           end
         (met.size > 1) ? met.sort_by { |rule| @order[rule] } : met
       end
@@ -110,26 +91,45 @@ module Yenvo
       # What is started by hand or over all records that match, and what a timer fires, meets one rule alone.
       def addressed(event) = @by_id[event.detail["rule"]]&.then { |rule| (rule.kind.key == event.kind) ? rule : nil }
 
-      def keys(event)
-        kind = event.kind
-        case event.what
-        when "record_made"
-          event.detail["door"] ? [[kind, "made"], [kind, "door", event.detail["door"]]] : [[kind, "made"]]
-        when "record_changed"
-          [[kind, "any"], *event.changed_fields.map { |field| [kind, "field", field] }]
-        when "linked"
-          [[kind, "linked"]]
-        when "put_on_list"
-          [[kind, "list", event.detail["list"]]]
-        when "interaction_logged"
-          [[kind, "interaction"], *event.codes.map { |code| [kind, "code", code] }]
-        when "task_made", "task_changed", "task_done", "task_dropped", "task_late"
-          [[kind, "task", event.what]]
-        when "note_edited"
-          event.codes.map { |code| [kind, "code", code] }
-        else
-          []
+      # @return [Hash] by kind, thing and key (nil for none) the rules that watch it
+      def gathered(rules)
+        all = {}
+        rules.each do |rule|
+          rule.trigger.watch_keys.each do |thing, key|
+            (((all[rule.kind.key] ||= {})[thing] ||= {})[key] ||= []) << rule
+          end
         end
+        all
+      end
+
+      # Yields what stands under each key that the event touches.
+      # @param table [Hash] by kind, thing and key
+      def each_key(event, table, &found)
+        things = table[event.kind] or return
+        case event.what
+        when "record_changed"
+          found_under(things["any"], [nil], &found)
+          found_under(things["field"], event.changed_fields, &found)
+        when "record_made"
+          found_under(things["made"], [nil], &found)
+          found_under(things["door"], [event.detail["door"]], &found)
+        when "linked" then found_under(things["linked"], [nil], &found)
+        when "put_on_list" then found_under(things["list"], [event.detail["list"]], &found)
+        when "interaction_logged"
+          found_under(things["interaction"], [nil], &found)
+          found_under(things["code"], event.codes, &found)
+        when "note_edited" then found_under(things["code"], event.codes, &found)
+        when *TASKS then found_under(things["task"], [event.what], &found)
+        end
+      end
+
+      TASKS = %w[task_made task_changed task_done task_dropped task_late].freeze
+      private_constant :TASKS
+
+      def found_under(keys, wanted)
+        return unless keys
+
+        wanted.each { |key| (under = keys[key]) && yield(under) }
       end
     end
   end

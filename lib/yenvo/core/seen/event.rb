@@ -27,10 +27,25 @@ module Yenvo
 
       # @return [Array<String>] keys of the fields that differ, without the stamps that Yenvo keeps itself
       def changed_fields
-        @changed_fields ||=
-          (after.keys | before.keys).reject do |key|
-            Schema::Kind::KEPT_BY_YENVO.include?(key) || before[key] == after[key]
-          end
+        @changed_fields ||= Event.differing(before, after)
+      end
+
+      # @return [Array<String>] keys under which two images differ, without the stamps that Yenvo keeps itself
+      def self.differing(before, after)
+        kept = Schema::Kind::KEPT_BY_YENVO
+        found = []
+        added = 0
+        after.each do |key, value|
+          next if (was = before[key]) == value
+
+          added += 1 if was.nil? && !before.key?(key)
+          found << key unless kept.include?(key)
+        end
+        # Most events take nothing away.
+        return found if before.size + added == after.size
+
+        before.each { |key, was| found << key unless was.nil? || after.key?(key) || kept.include?(key) }
+        found
       end
 
       # @return [Array<String>] codes such as !haul that it brings

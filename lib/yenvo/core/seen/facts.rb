@@ -7,6 +7,9 @@ module Yenvo
     class Facts
       attr_reader :event, :linked, :related, :given
 
+      # @return [Hash] the record right after the event, and before it
+      attr_reader :after, :before
+
       # @return [Desk, nil] who is next and how much each has to do, for the ways to assign that ask
       attr_reader :desk
 
@@ -23,6 +26,8 @@ module Yenvo
       def initialize(event, linked = {}, related = {}, today: nil, given: nil, desk: nil, anchor: nil)
         @desk = desk
         @event = event
+        @after = event.after
+        @before = event.before
         @linked = linked
         @related = related
         @today = today
@@ -33,9 +38,6 @@ module Yenvo
       # @param image [Hash] of a task, which is looked at as if it were a record
       # @return [Facts]
       def self.of_task(image, at:) = new(Event.look("task", image, at: at, what: "task"))
-
-      def after = event.after
-      def before = event.before
 
       # @param calendar [Calendar]
       # @return [Date] the local day of the event

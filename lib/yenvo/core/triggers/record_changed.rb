@@ -35,7 +35,10 @@ module Yenvo
 
         def watch_keys = [field ? ["field", field.key] : ["any"]]
 
-        def pins = (field && @to && !field.textual? && !field.numeric?) ? {field.key => @to} : {}
+        # Texts and numbers can be equal without being the same, and one of several choices is not all there is.
+        def pins = (field && @to && !field.textual? && !field.numeric? && !several?) ? {field.key => @to} : {}
+
+        def beyond_key = (field && @from.nil? && (@to.nil? || pins.any?)) ? nil : to_proc
 
         def to_proc
           return ->(facts) { facts.event.what == "record_changed" && !facts.event.changed_fields.empty? } unless field
@@ -60,7 +63,7 @@ module Yenvo
         # The watched field is thought to have just become what it is.
         def imagine(image)
           return [image.merge("title" => "#{image["title"]} before"), image] unless field
-          return if @to && !@to.include?(image[field.key])
+          return if @to && !among(@to).call(image[field.key])
 
           earlier = (@from || other_values(image[field.key])).find { |value| value != image[field.key] }
           return if earlier.nil? && image[field.key].nil?
@@ -88,7 +91,7 @@ module Yenvo
 
           single =
             (
-              if field.type == "choices"
+              if several?
                 Schema::Field.of(field.key, field.label, "choice", choices: field.choices)
               else
                 field
@@ -97,9 +100,11 @@ module Yenvo
           Array(settings[name]).map { |one| Reading.value(single, one, schema) }
         end
 
+        def several? = field.type == "choices"
+
         # Texts compare without case, as in conditions; of several choices one is enough.
         def among(values)
-          return ->(value) { value.is_a?(Array) && (values & value).any? } if field.type == "choices"
+          return ->(value) { value.is_a?(Array) && (values & value).any? } if several?
           return ->(value) { values.include?(value) } unless field.textual?
 
           folded = values.map(&:downcase)

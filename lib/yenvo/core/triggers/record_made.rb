@@ -12,6 +12,7 @@ module Yenvo
         def what = "record_made"
 
         def watch_keys = [["made"]]
+        def beyond_key = nil
         def to_proc = ->(facts) { facts.event.what == "record_made" }
         def sentence = "New #{kind.label.downcase}"
         def imagine(image) = [{}, image]

@@ -15,6 +15,7 @@ module Yenvo
         def check(problems) = check_stages("stages", problems)
         def watch_keys = [["made"], ["field", "stage"]]
         def pins = {"stage" => @stages}
+        def beyond_key = nil
 
         def to_proc
           stages = @stages

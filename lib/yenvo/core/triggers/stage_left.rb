@@ -16,6 +16,11 @@ module Yenvo
         def watch_keys = [["field", "stage"]]
         def possible = {"stage" => @stages}
 
+        def beyond_key
+          stages = @stages
+          ->(facts) { stages.include?(facts.before["stage"]) }
+        end
+
         def to_proc
           stages = @stages
           ->(facts) { facts.before["stage"] != facts.after["stage"] && stages.include?(facts.before["stage"]) }

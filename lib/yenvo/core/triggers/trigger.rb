@@ -54,6 +54,10 @@ module Yenvo
         # @return [Proc] from Facts to true or false
         def to_proc = raise(NotImplementedError)
 
+        # @return [Proc, nil] what there is still to ask of an event that was found under one of +watch_keys+ and has
+        #   one of the values that +pins+ names; nil for nothing
+        def beyond_key = to_proc
+
         # @return [String] what the journal calls such an event
         def what = "record_changed"
 

@@ -5,9 +5,10 @@ module Yenvo
     module Operators
       # A number not below another.
       class AtLeast < Operator
+        asks "actual >= operand"
+
         def words = "is at least"
         def types = ORDERED
-        def holds?(actual, operand) = actual >= operand
       end
     end
   end

@@ -5,9 +5,10 @@ module Yenvo
     module Operators
       # A number not above another.
       class AtMost < Operator
+        asks "actual <= operand"
+
         def words = "is at most"
         def types = ORDERED
-        def holds?(actual, operand) = actual <= operand
       end
     end
   end

@@ -5,9 +5,10 @@ module Yenvo
     module Operators
       # A date or moment earlier than another. Both stand in a form that sorts as text in order of time.
       class Before < Operator
+        asks "actual < operand"
+
         def words = "is before"
         def types = Schema::DATES
-        def holds?(actual, operand) = actual < operand
       end
     end
   end

@@ -5,8 +5,9 @@ module Yenvo
     module Operators
       # A text whose first letters are these.
       class BeginsWith < Operator
+        asks "actual.start_with?(operand)"
+
         def types = Schema::TEXTS
-        def holds?(actual, operand) = actual.start_with?(operand)
         def edges(operand) = [operand, "#{operand} and more"]
       end
     end

@@ -5,8 +5,9 @@ module Yenvo
     module Operators
       # A text with these letters in it, or a field of several choices with this one among them.
       class Contains < Operator
+        asks "actual.include?(operand)"
+
         def types = [*Schema::TEXTS, "choices"]
-        def holds?(actual, operand) = actual.include?(operand)
         def edges(operand) = [operand, "#{operand} and more"]
       end
     end

@@ -5,8 +5,9 @@ module Yenvo
     module Operators
       # A text without these letters, or several choices without this one; an empty field has nothing in it.
       class DoesNotContain < Contains
+        asks "!actual.include?(operand)"
+
         def when_empty = true
-        def holds?(actual, operand) = !super
       end
     end
   end

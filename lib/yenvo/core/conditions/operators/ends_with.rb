@@ -5,8 +5,9 @@ module Yenvo
     module Operators
       # A text whose last letters are these.
       class EndsWith < Operator
+        asks "actual.end_with?(operand)"
+
         def types = Schema::TEXTS
-        def holds?(actual, operand) = actual.end_with?(operand)
         def edges(operand) = [operand, "more and #{operand}"]
       end
     end

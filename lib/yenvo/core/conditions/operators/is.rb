@@ -5,7 +5,8 @@ module Yenvo
     module Operators
       # Equal to one value; texts without regard to case.
       class Is < Operator
-        def holds?(actual, operand) = actual == operand
+        asks "actual == operand"
+
         def pins(operand) = [operand]
       end
     end

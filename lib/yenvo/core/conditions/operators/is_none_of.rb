@@ -5,9 +5,10 @@ module Yenvo
     module Operators
       # Equal to none of several values; an empty field is none of them.
       class IsNoneOf < Operator
+        asks "!operand.include?(actual)"
+
         def takes = :many
         def when_empty = true
-        def holds?(actual, operand) = !operand.include?(actual)
       end
     end
   end

@@ -5,8 +5,9 @@ module Yenvo
     module Operators
       # Anything but one value; an empty field is not it either.
       class IsNot < Operator
+        asks "actual != operand"
+
         def when_empty = true
-        def holds?(actual, operand) = actual != operand
       end
     end
   end

@@ -5,8 +5,9 @@ module Yenvo
     module Operators
       # Equal to one of several values.
       class IsOneOf < Operator
+        asks "operand.include?(actual)"
+
         def takes = :many
-        def holds?(actual, operand) = operand.include?(actual)
         def pins(operand) = operand
       end
     end

@@ -5,9 +5,10 @@ module Yenvo
     module Operators
       # A number below another.
       class Less < Operator
+        asks "actual < operand"
+
         def words = "is less than"
         def types = ORDERED
-        def holds?(actual, operand) = actual < operand
       end
     end
   end

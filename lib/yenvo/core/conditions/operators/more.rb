@@ -5,9 +5,10 @@ module Yenvo
     module Operators
       # A number above another.
       class More < Operator
+        asks "actual > operand"
+
         def words = "is more than"
         def types = ORDERED
-        def holds?(actual, operand) = actual > operand
       end
     end
   end

@@ -10,6 +10,26 @@ module Yenvo
         ORDERED = %w[number money].freeze
 
         class << self
+          # Says the test once, as Ruby over +actual+ and +operand+. +holds?+ is made of it, and the closures over a
+          # field of the record itself, which call nothing further: nearly all conditions are such, and each event is
+          # held against many.
+          # @param test [String]
+          def asks(test)
+            class_eval(<<~RUBY, __FILE__, __LINE__ + 1)
+              def holds?(actual, operand) = #{test}
+
+              def of_field(key, operand)
+                empty = when_empty
+                ->(facts) { (actual = facts.after[key]).nil? ? empty : (#{test}) }
+              end
+
+              def of_folded_field(key, operand)
+                empty = when_empty
+                ->(facts) { (actual = facts.after[key]&.downcase).nil? ? empty : (#{test}) }
+              end
+            RUBY
+          end
+
           # "IsOneOf" is written is_one_of.
           def name_in_files = name.split("::").last.gsub(/(?<=[a-z])(?=[A-Z])/, "_").downcase
         end
@@ -47,6 +67,14 @@ module Yenvo
             ((actual = get.call(facts)).nil? || (beside = other.call(facts)).nil?) ? empty : holds?(actual, beside)
           end
         end
+
+        # The fast form over a field that is kept with the record itself.
+        # @param key [String] of the field
+        # @return [Proc] from Facts to true or false
+        def of_field(key, operand) = compile(->(facts) { facts.after[key] }, operand)
+
+        # The same without regard to case.
+        def of_folded_field(key, operand) = compile(->(facts) { facts.after[key]&.downcase }, operand)
 
         # @return [Array, nil] the values to one of which it pins a field, for the index of rules; nil when it pins none
         def pins(_operand) = nil
