@@ -38,10 +38,12 @@ RSpec.describe "A rule that breaks" do
   end
 
   def break_matching(name)
-    allow_any_instance_of(Yenvo::Core::CompiledRule).to receive(:hit).and_wrap_original do |whole, *given|
-      raise ZeroDivisionError, "divided by 0" if whole.receiver.rule.name == name
+    %i[hit hit_beyond_key].each do |way|
+      allow_any_instance_of(Yenvo::Core::CompiledRule).to receive(way).and_wrap_original do |whole, *given|
+        raise ZeroDivisionError, "divided by 0" if whole.receiver.rule.name == name
 
-      whole.call(*given)
+        whole.call(*given)
+      end
     end
   end
 

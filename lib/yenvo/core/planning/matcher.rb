@@ -53,7 +53,7 @@ module Yenvo
       # @return [Array(CompiledRule, Integer), nil]
       def next_hit(facts, after, &broken)
         rule = candidates(facts.event).select { |one| @order[one] > after }.sort_by { |one| @order[one] }
-          .find { |one| broken ? hit_or_tell(one, facts, &broken) : one.hit(facts) }
+          .find { |one| ask(one, facts, &broken) }
         rule && [rule, @order[rule]]
       end
 
@@ -66,24 +66,18 @@ module Yenvo
         return [] if event.depth >= CompiledRule::MAX_DEPTH
 
         own = event.cause_rule
-        known = !ADDRESSED.include?(event.what)
-        met =
-          candidates(event).select do |rule|
-            (own.nil? || own != rule.id) &&
-              (if broken
-                 hit_or_tell(rule, facts, &broken)
-               else
-                 (known ? rule.hit_beyond_key(facts) : rule.hit(facts))
-               end)
-          end
+        met = candidates(event).select { |rule| (own.nil? || own != rule.id) && ask(rule, facts, &broken) }
         (met.size > 1) ? met.sort_by { |rule| @order[rule] } : met
       end
 
       private
 
-      def hit_or_tell(rule, facts)
-        rule.hit(facts)
+      # @yield as +hits+ does
+      def ask(rule, facts)
+        ADDRESSED.include?(facts.event.what) ? rule.hit(facts) : rule.hit_beyond_key(facts)
       rescue => error
+        raise unless block_given?
+
         yield(rule, error)
         nil
       end
