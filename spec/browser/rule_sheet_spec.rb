@@ -146,6 +146,25 @@ RSpec.describe "The rule sheet" do
         )
       end
 
+      it "stops the save of a large deal without a surveyor, and says why at the field" do
+        begin_rule "Large deals need a surveyor", "Deal", "is made"
+        hand.choose "When it runs", "before the save"
+        cell("Value", "is at least") { hand.fill "Value", "50000" }
+        open_action(0)
+        hand.choose "What it does", "Stop the save"
+        hand.fill "What is said to whoever saves", "A deal over €50,000 needs a surveyor."
+        hand.several "Shown at", "Surveyor"
+        publish_it
+        visit "/records/deal"
+        hand.button "New deal"
+        hand.fill "Title", "Great Auk"
+        hand.fill "Value", "60000"
+        hand.button "Make the deal"
+        expect(page).to have_css("[role=dialog] [role=alert]", text: "A deal over €50,000 needs a surveyor.")
+        expect(find_field("Title").value).to eq("Great Auk")
+        expect(root.db[:records].count).to eq(0)
+      end
+
       it "makes an unsafe ticket move on and all its open tasks urgent" do
         ticket = make("ticket", "severity" => "minor")["id"]
         2.times { |i| root.tasks.make({"title" => "Task #{i}", "record_id" => ticket}, cause: cause) }

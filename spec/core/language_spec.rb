@@ -307,6 +307,13 @@ RSpec.describe Yenvo::Core::CompiledRule do
     expect(problems_of(a_rule(**before))).to match(
       [/branches\[1\].do\[1\]: must be one that changes the record itself/]
     )
+    stop = ->(**settings) { [a_branch(run: [doing("refuse", text: "No, {{ record.title }}", **settings)])] }
+    expect(problems_of(a_rule(**before, branches: stop.call(fields: %w[value])))).to be_empty
+    late = problems_of(a_rule(branches: stop.call))
+    expect(late).to match([/do\[1\]: must stand in a rule that runs before the save/])
+    expect(problems_of(a_rule(**before, branches: stop.call(fields: %w[moon version])))).to match(
+      [/fields\[1\]: must be a field that people fill in; "moon"/, /fields\[2\]: .*"version"/]
+    )
     expect(
       problems_of(
         a_rule(

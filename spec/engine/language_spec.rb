@@ -220,6 +220,68 @@ RSpec.describe "The language of rules" do
     expect([db[:records].count, db[:runs].count, db[:journal].count]).to eq([0, 0, 0])
   end
 
+  describe "a rule that stops the save" do
+    before do
+      publish(
+        "name" => "Large deals need a surveyor", "run" => "before_save",
+        "trigger" => {"when" => "record_changed"},
+        "only_if" => {
+          "all" => [
+            {"field" => "value", "test" => "at_least", "value" => 50_000}, {"field" => "surveyor", "test" => "is_empty"}
+          ]
+        },
+        "branches" => [
+          {
+            "do" => [
+              {"action" => "refuse", "text" => "{{ record.title }} needs a surveyor.", "fields" => %w[value surveyor]}
+            ]
+          }
+        ]
+      )
+    end
+
+    it "says its words at the fields it names, writes nothing, and lets all else pass" do
+      deal = make("deal", "value" => 10)["id"]
+      entries = db[:journal].count
+      said = "Quiet Hour needs a surveyor."
+      expect(refused { change(deal, {"value" => 60_000}) }).to eq("value" => said, "surveyor" => said)
+      expect([image(deal)["value"], db[:journal].count, db[:runs].count]).to eq([10, entries, 0])
+      change(deal, {"value" => 60_000, "surveyor" => "wen"})
+      expect(image(deal)).to include("value" => 60_000, "surveyor" => "wen")
+      expect(refused { change(deal, {"surveyor" => nil}) }.keys).to eq(%w[value surveyor])
+    end
+
+    it "fails the run of another rule whose change it stops, whole, and nothing of it is thought ahead" do
+      rule(
+        {"when" => "stage_entered", "stages" => ["accepted"]}, task("kept back"),
+        {"action" => "set", "values" => [{"field" => "value", "value" => 70_000}]}
+      )
+      deal = make("deal")["id"]
+      work
+      ahead = Yenvo::Engine::LookingAhead.new(root, now: Database::NOW)
+        .on(deal, days: 10, change: {"stage" => "accepted"}, who: "hollie")
+      expect(ahead.items).to eq([])
+      change(deal, {"stage" => "accepted"})
+      work
+      expect([titles, image(deal)["value"], last_run.values_at(:state, :why)]).to eq(
+        [[], nil, ["failed", "Quiet Hour needs a surveyor."]]
+      )
+    end
+
+    it "stands in order with those that set fields: it sees what the earlier set" do
+      publish(
+        "name" => "Wen surveys", "run" => "before_save", "trigger" => {"when" => "record_changed", "field" => "value"},
+        "branches" => [
+          {"do" => [{"action" => "set", "values" => [{"field" => "surveyor", "value" => "wen"}]}]}
+        ]
+      )
+      root.rules.place(root.rules.by_name("Wen surveys")[:id], before: root.rules.all[0][:id], cause: cause)
+      deal = make("deal")["id"]
+      change(deal, {"value" => 60_000})
+      expect(image(deal)).to include("value" => 60_000, "surveyor" => "wen")
+    end
+  end
+
   it "runs at most once in so many days for a record" do
     rule({"when" => "record_changed", "field" => "value"}, task, how_often: "once_in_days", every_days: 5)
     deal = make("deal")["id"]

@@ -25,6 +25,23 @@ RSpec.describe "The whole language over the API" do
     expect(made["values"]["due"]).to eq("2026-12-08")
   end
 
+  it "answers a save that a rule stops with its words, at the fields named or for the whole record; at doors too" do
+    stop = ->(kind, **more) do
+      publish(
+        "name" => "Stop", "record" => kind, "run" => "before_save", "trigger" => {"when" => "record_made"},
+        "branches" => [{"do" => [{"action" => "refuse", "text" => "Not on a Sunday.", **more.transform_keys(&:to_s)}]}]
+      )
+    end
+    stop.call("ticket", fields: ["due"])
+    call(:post, "/api/records", kind: "ticket", values: {"title" => "Hull"})
+    expect([status, JSON.parse(last_response.body)["fields"]]).to eq([422, {"due" => "Not on a Sunday."}])
+    stop.call("entry/survey_requests")
+    clear_cookies
+    call(:post, "/api/door/survey_requests/form", {values: {"title" => "Survey"}}, token: nil)
+    expect([status, JSON.parse(last_response.body)["fields"]]).to eq([422, {"record" => "Not on a Sunday."}])
+    expect(db[:records].count).to eq(0)
+  end
+
   it "finds gaps and overlaps, tries one record changed, and counts over a filter" do
     task = survey_rule["branches"][0]["do"]
     two =

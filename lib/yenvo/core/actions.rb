@@ -12,7 +12,8 @@ module Yenvo
             {
               "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "give" => GiveRecord,
               "move" => MoveRecord, "list" => ChangeList, "record" => MakeRecord, "log" => LogInteraction,
-              "tasks" => ChangeTasks, "notice" => TellPerson, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder
+              "tasks" => ChangeTasks, "notice" => TellPerson, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder,
+              "refuse" => RefuseSave
             }
           )
       end

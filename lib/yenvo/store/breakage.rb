@@ -18,7 +18,7 @@ module Yenvo
       # @param about [Hash] what it is about, such as entry: 7
       # @return [String] a sentence
       def sentence(error, **about)
-        return error.fields.values.join(" ") if error.is_a?(Refused) && error.fields.any?
+        return error.fields.values.uniq.join(" ") if error.is_a?(Refused) && error.fields.any?
         return error.message if error.is_a?(Core::Error)
 
         LOG.error("A rule or kit could not be carried out", about, error)

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
+import { answerOf, api, sentenceOf, type Schemas } from '@/api/client'
+import { wrongAt } from '@/lib/wrongAt'
 import FormRow from '@/parts/FormRow.vue'
 import type { Field } from '@/state/setup'
 
@@ -43,8 +44,7 @@ async function send() {
     )
     sent.value = true
   } catch (problem) {
-    const fields = problem instanceof ApiError ? problem.refusal.fields : undefined
-    wrong.value = fields ?? { '': sentenceOf(problem) }
+    wrong.value = wrongAt(problem, ['title', ...form.value!.fields.map((field) => field.key)])
   } finally {
     busy.value = false
   }
@@ -102,7 +102,7 @@ const inputType = (field: Field) =>
           />
           <input v-else :id="id" v-model="values[field.key]" :type="inputType(field)" class="input" />
         </FormRow>
-        <p v-if="wrong[''] ?? wrong.rule" class="mb-3 text-red" role="alert">{{ wrong[''] ?? wrong.rule }}</p>
+        <p v-if="wrong['']" class="mb-3 text-red" role="alert">{{ wrong[''] }}</p>
         <button type="submit" class="btn btn-go" :disabled="busy">Send</button>
       </form>
     </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
+import { answerOf, api, type Schemas } from '@/api/client'
+import { wrongAt } from '@/lib/wrongAt'
 import DialogBox from '@/parts/DialogBox'
 import FieldInput from '@/parts/FieldInput.vue'
 import FormRow from '@/parts/FormRow.vue'
@@ -43,9 +44,10 @@ async function save() {
     emit('made', record)
     emit('close')
   } catch (problem) {
-    const found = problem instanceof ApiError ? problem.refusal.fields : undefined
-    // What a rule refuses belongs to no field.
-    wrong.value = found ? { ...found, '': found.rule ?? '' } : { '': sentenceOf(problem) }
+    wrong.value = wrongAt(
+      problem,
+      fields.value.map((field) => field.key),
+    )
   } finally {
     busy.value = false
   }

@@ -29,7 +29,7 @@ const editors = {
 
 const kinds = computed(() =>
   setup.value.vocabulary.actions
-    .filter((one) => !props.beforeSave || one.before_save || one.name === action.value.action)
+    .filter((one) => (props.beforeSave ? one.before_save : one.after_save) || one.name === action.value.action)
     .map((one) => ({ value: one.name, words: one.words })),
 )
 

@@ -116,6 +116,19 @@ const same = computed(() => {
     )
     .map((field) => ({ value: field.key, words: field.label }))
 })
+/** Settings that name fields of the record. */
+const keyed = computed<Record<string, { label: string; blank: string; options: { value: string; words: string }[] }>>(
+  () => ({
+    same: { label: 'Same as here', blank: 'no field', options: same.value },
+    fields: {
+      label: 'Shown at',
+      blank: 'the whole record',
+      options: props.kind.fields
+        .filter((field) => !field.formula && (!field.built_in || ['owner', 'stage', 'title'].includes(field.key)))
+        .map((field) => ({ value: field.key, words: field.label })),
+    },
+  }),
+)
 const form = computed(() => formOf(action.value.action))
 </script>
 
@@ -184,14 +197,18 @@ const form = computed(() => formOf(action.value.action))
       :wrong="wrong.due"
       @update:model-value="(due) => put({ due })"
     />
-    <FormRow v-else-if="type === 'keys' && same.length" label="Same as here" :wrong="wrong.same" plain
+    <FormRow
+      v-else-if="type === 'keys' && keyed[name]?.options.length"
+      :label="keyed[name].label"
+      :wrong="wrong[name]"
+      plain
       ><SeveralBox
-        :model-value="action.same ?? []"
-        :options="same"
-        label="Same as here"
-        blank="no field"
+        :model-value="action[name as 'same' | 'fields'] ?? []"
+        :options="keyed[name].options"
+        :label="keyed[name].label"
+        :blank="keyed[name].blank"
         wide
-        @update:model-value="(keys) => put({ same: keys.length ? keys : undefined })"
+        @update:model-value="(keys) => put({ [name]: keys.length ? keys : undefined })"
     /></FormRow>
     <FormRow
       v-else-if="type === 'text' && choices[name] && choices[name].options.length"

@@ -164,6 +164,16 @@ export const actionForms = {
     }),
     line: (one, words) => ({ text: (one.steps ?? []).map(words.step).join(', ') || 'No steps yet' }),
   },
+  refuse: {
+    tag: 'STOP',
+    editor: 'settings',
+    begin: () => ({ text: '' }),
+    line: (one) => ({
+      text: one.text || 'No words yet',
+      right: one.fields?.length ? `at ${one.fields.join(', ')}` : '',
+    }),
+    text: 'What is said to whoever saves',
+  },
 } satisfies Record<ActionName, ActionForm>
 
 /** The form of an action; undefined for one that a newer server knows and this page does not. */

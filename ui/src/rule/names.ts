@@ -14,6 +14,7 @@ export type ActionName =
   | 'kit'
   | 'wait'
   | 'ladder'
+  | 'refuse'
 
 export type TriggerName =
   | 'record_made'

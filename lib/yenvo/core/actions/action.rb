@@ -18,6 +18,9 @@ module Yenvo
 
           # @return [Boolean] whether it can stand in a rule that runs before the save
           def before_save? = false
+
+          # @return [Boolean] whether it can stand in a rule that runs after it
+          def after_save? = true
         end
 
         attr_reader :needs

@@ -22,10 +22,19 @@ module Yenvo
           values = values.reject { |key, value| before[key] == value }
           return {} if values.empty?
 
-          after = stamped(before, before_save(before, before.merge(values).compact, who, depth, cause))
+          # What a rule stops before the save does not happen.
+          saved = catch(:refused) { before_save(before, before.merge(values).compact, who, depth, cause) } or return {}
+          after = stamped(before, saved)
           @copy.become(after)
           @copy.happened("record_changed", at, before: before, after: after, who: who, depth: depth, context: context)
           {"record" => @copy.id, "from" => before.slice(*values.keys), "to" => after.slice(*values.keys)}
+        end
+
+        # @param values [Hash] that a rule would set in the record
+        # @return [Boolean] whether a rule that runs before the save would stop that
+        def refused?(values, depth:, cause:)
+          before = @copy.image
+          catch(:refused) { before_save(before, before.merge(values).compact, nil, depth, cause) }.nil?
         end
 
         # @param wanted [Effects::ChangeTasks]
@@ -79,7 +88,13 @@ module Yenvo
             return after unless rule
 
             plan = rule.plan(facts, now: at) { @copy.over?(rule, facts, rule.once_key(facts)) }
-            plan.steps.each { |_, _, step| after = after.merge(step.values).compact } if plan.run?
+            next unless plan.run?
+
+            plan.steps.each do |_, _, step|
+              throw(:refused) if step.refusal
+
+              after = after.merge(step.values).compact
+            end
           end
         rescue Error
           after

@@ -21,6 +21,9 @@ module Yenvo
         # @param plan [Plan]
         # @param run [Hash, nil] what earlier steps of its row have made, by row and number
         def carry(plan, rule, event, after:, chained:, run: nil)
+          # Nothing of a run happens of which something would be refused.
+          return if refused?(plan, rule, event)
+
           common = {rule: rule, event: event, depends: plan.depends.first(4), after: after, chained: chained}
           run ||= {}
           plan.steps.each do |row, number, step|
@@ -31,6 +34,7 @@ module Yenvo
         end
 
         def nothing(_step) = {}
+        def stop_save(_step) = {}
 
         def make_task(task)
           return told("task", task) if task.about && !own?(task.about)
@@ -118,6 +122,13 @@ module Yenvo
         end
 
         private
+
+        def refused?(plan, rule, event)
+          own = plan.steps.filter_map do |_, _, step|
+            step.values if step.is_a?(Effects::ChangeRecord) && own?(step.record)
+          end
+          own.any? && @changes.refused?(own.inject(:merge), depth: event.depth + 1, cause: rule.id)
+        end
 
         def at = @ahead.at
         def event = @context.event

@@ -153,6 +153,7 @@ module Yenvo
         note("stage", target.key, settings["to"]) if action.name == "move" && target
         note("kind", settings["kind"]) if settings["kind"]
         note("kit", settings["kit"]) if settings["kit"]
+        Array(settings["fields"]).each { |key| note("field", @kind.key, key) }
         Array(settings["same"]).each { |key| note("field", @kind.key, key) }
         made = settings["kind"] ? @schema.kind(settings["kind"]) : target
         Array(settings["values"]).each { |setting| set(setting, made) }

@@ -33,6 +33,9 @@ module Yenvo
         # @return [Hash{String => Object}] fields of its record that it sets
         def values = {}
 
+        # @return [Hash{String => String}, nil] why the record must not be saved, by field
+        def refusal = nil
+
         # @return [Due, nil] when what it makes is due
         def due = nil
 

@@ -206,7 +206,7 @@ module Yenvo
 
       # Before the save there is nothing yet but the record itself: it alone can be changed, by what changes it.
       def check_timing(problems)
-        return unless before_save?
+        return check_after_save(problems) unless before_save?
 
         if trigger && !trigger.before_save?
           problems << Problem.at(
@@ -219,8 +219,21 @@ module Yenvo
 
             problems << Problem.at(
               [*((row == rule.branches.size) ? ["otherwise"] : ["branches", row, "do"]), i],
-              "must be one that changes the record itself (set, assign, move); a rule that runs before the save can " \
-              "do nothing else"
+              "must be one that changes the record itself (set, assign, move) or stops its save (refuse); a rule " \
+              "that runs before the save can do nothing else"
+            )
+          end
+        end
+      end
+
+      def check_after_save(problems)
+        rule.rows.each_with_index do |actions, row|
+          actions.each_with_index do |action, i|
+            next if Actions.all.fetch(action.name).after_save?
+
+            problems << Problem.at(
+              [*((row == rule.branches.size) ? ["otherwise"] : ["branches", row, "do"]), i],
+              "must stand in a rule that runs before the save; after it there is nothing left to stop"
             )
           end
         end

@@ -18,7 +18,7 @@ module Yenvo
       def to_h(schema)
         {
           "triggers" => each_of(Triggers.all) { |type| taken(type).merge(of_trigger(type)) },
-          "actions" => each_of(Actions.all) { |type| taken(type).merge("before_save" => type.before_save?) },
+          "actions" => each_of(Actions.all) { |type| taken(type).merge(saves_of(type)) },
           "functions" => functions, "timing" => Rule::TIMING,
           "tests" => each_of(Operators.all) { |op| of_test(op) },
           "ways_to_assign" => each_of(Assignment.all) { |type| taken(type).merge("needs_fallback" => type.may_fail?) },
@@ -39,6 +39,7 @@ module Yenvo
         "// Written by: bin/yenvo schema names >ui/src/rule/names.ts\n\n#{types.join("\n")}"
       end
 
+      def saves_of(type) = {"before_save" => type.before_save?, "after_save" => type.after_save?}
       def names(all) = all.respond_to?(:names) ? all.names : all
 
       # @return [Array<Hash>] what an event has, as left sides

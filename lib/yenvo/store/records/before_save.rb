@@ -83,10 +83,17 @@ module Yenvo
         plan = rule.plan(facts, now: cause.at) { facts.event.record_id && root.runs.ran_lately?(rule, facts) }
         return [nil, after] if !plan.run? || !root.fuses.let_run(rule, facts.event.record_id, now: cause.at)
 
-        plan.steps.each { |_, _, effect| after = after.merge(effect.values) }
+        plan.steps.each do |_, _, effect|
+          raise Refused.at(effect.refusal) if effect.refusal
+
+          after = after.merge(effect.values)
+        end
         raise Core::Error, "Title takes a few words; it cannot be empty." if after["title"].to_s.strip.empty?
 
         [Runs::Outcome.new(entry: nil, rule: rule, plan: plan, error: nil, once_key: nil), after.compact]
+      rescue Refused
+        # What a rule says to whoever saves is no fault of the rule.
+        raise
       rescue Breakage => error
         stop(rule, error)
       end

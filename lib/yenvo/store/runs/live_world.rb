@@ -34,6 +34,7 @@ module Yenvo
       end
 
       def nothing(_step) = {}
+      def stop_save(_step) = raise(Core::Error, "A save can only be stopped before it happens.")
 
       def make_task(task)
         about = task.about ? record_of(task.about) : entry[:record_id]

@@ -29,6 +29,7 @@ module Yenvo
       def rest_back = tasks_back + proposals_back + later_back
 
       def nothing_back(_did) = []
+      def stop_save_back(_did) = []
 
       def change_record_back(did)
         return [] unless did["record"]

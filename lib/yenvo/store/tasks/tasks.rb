@@ -157,7 +157,7 @@ module Yenvo
         rescue Refused, Conflict, NotFound => error
           refused << {
             id: id, title: title(id)&.fetch(:title) || "a task that is gone",
-            why: error.is_a?(Refused) ? error.fields.values.join(" ") : error.message
+            why: error.is_a?(Refused) ? error.fields.values.uniq.join(" ") : error.message
           }
         end
         [done, refused]
