@@ -146,6 +146,26 @@ RSpec.describe "The rule sheet" do
         )
       end
 
+      it "asks for the first Friday from the survey, and says what while there is no survey date" do
+        begin_rule "Papers by Friday", "Deal", "is made"
+        open_action(0)
+        hand.fill "Title", "Send the papers"
+        hand.choose "Goes to", "a queue"
+        hand.button "Set due date" if page.has_button?("Set due date", wait: 0)
+        hand.fill "Due date: how many", "0"
+        hand.choose "Due date: unit", "calendar days"
+        hand.choose "Due date: of what", "Survey date"
+        hand.choose "Due date: which day", "on the first Friday from then"
+        hand.button "Say what if Survey date is empty"
+        hand.fill "If Survey date is empty: how many", "2"
+        hand.choose "If Survey date is empty: which day", "on the next day of a month with number"
+        publish_it
+        make("deal", "survey_date" => "2026-12-02")
+        make("deal")
+        settle
+        expect(root.db[:tasks].order(:id).select_map(:due_on).map(&:iso8601)).to eq(%w[2026-12-04 2026-12-01])
+      end
+
       it "stops the save of a large deal without a surveyor, and says why at the field" do
         begin_rule "Large deals need a surveyor", "Deal", "is made"
         hand.choose "When it runs", "before the save"

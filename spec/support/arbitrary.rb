@@ -161,13 +161,17 @@ class Arbitrary
     )
   end
 
-  def date_rule
-    Core::DateRule
-      .new(
+  def date_rule(from: some(%w[now event survey_date]))
+    rule =
+      Core::DateRule.new(
         count: @chance.rand(0..30), unit: some(Core::DateRule::UNITS), direction: some(Core::DateRule::DIRECTIONS),
-        from: some(%w[now event survey_date]), at: nil, day_off: some(Core::DateRule::DAY_OFF)
+        from: from, at: nil, day_off: some(Core::DateRule::DAY_OFF)
       )
-      .then { |rule| (chance(0.5) && !rule.clocked?) ? rule.with(at: some(%w[09:00 17:30 00:15])) : rule }
+    rule = rule.with(otherwise: date_rule(from: some(%w[now event]))) if from == "survey_date" && chance(0.3)
+    return rule if rule.clocked?
+
+    rule = rule.with(first: some([*Core::DateRule::FIRST, 1, 15, 31])) if chance(0.3)
+    chance(0.5) ? rule.with(at: some(%w[09:00 17:30 00:15])) : rule
   end
 
   def task

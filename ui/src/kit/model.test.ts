@@ -13,6 +13,7 @@ import {
   tasksOf,
   without,
   type Kit,
+  type KitTask,
 } from './model'
 
 const kit: Kit = {
@@ -175,5 +176,18 @@ describe('the drawing', () => {
         ),
     )
     expect(clash).toBe(false)
+  })
+})
+
+describe('when a task is due', () => {
+  const due = (rule: KitTask['due']) =>
+    dueWords({ ...kit, count: 'forward' }, { key: 'x', title: 'X', due: rule }, undefined)
+
+  it('says which day it is looked for, and what while its date is empty', () => {
+    expect(due({ count: 2, unit: 'working_days' })).toBe('2 wd after it comes')
+    expect(due({ count: 0, unit: 'days', first: 'friday', at: '09:00' })).toBe('first Friday from when it comes, 09:00')
+    expect(due({ count: 1, unit: 'days', from: 'start', first: 15, otherwise: { count: 3, unit: 'days' } })).toBe(
+      'first day 15 of a month from 1 cal. days after the start, else 3 cal. days after it comes',
+    )
   })
 })

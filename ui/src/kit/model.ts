@@ -1,5 +1,5 @@
 import type { Schemas } from '@/api/client'
-import { shortUnit } from '@/lib/words'
+import { firstDayWords, shortUnit } from '@/lib/words'
 import type { Kind, Setup } from '@/state/setup'
 
 export type Kit = Schemas['KitBody']
@@ -126,15 +126,28 @@ export function comesWords(kit: Kit, task: KitTask): string {
 
 /** When a task is due, in a few words. */
 export function dueWords(kit: Kit, task: KitTask, kind: Kind | undefined): string {
-  const due = task.due
+  const { due } = task
   if (!due) return 'no date'
+  return due.otherwise
+    ? `${dayWords(kit, due, kind)}, else ${dayWords(kit, due.otherwise, kind)}`
+    : dayWords(kit, due, kind)
+}
+
+function dayWords(kit: Kit, due: NonNullable<KitTask['due']>, kind: Kind | undefined): string {
   const anchor = kind?.fields.find((field) => field.key === kit.from)?.label
-  const count = `${due.count} ${shortUnit(due.unit)} ${due.direction ?? 'after'}`
-  const at = due.at ? `, ${due.at}` : ''
-  if (!due.from || due.from === 'comes') return due.count === 0 ? `same day${at}` : `${count} it comes${at}`
+  const comes = !due.from || due.from === 'comes'
   const base = due.from === 'target' ? (anchor ?? 'the target') : due.from === 'start' ? 'the start' : due.from
-  if (due.count === 0) return `on ${base}${at}`
-  return due.from === 'target' ? `${count}${at}` : `${count} ${base}${at}`
+  const count = `${due.count} ${shortUnit(due.unit)} ${due.direction ?? 'after'}`
+  const counted = comes ? `${count} it comes` : due.from === 'target' ? count : `${count} ${base}`
+  const none = due.count === 0
+  const day = due.first
+    ? `first ${firstDayWords(due.first)} from ${none ? (comes ? 'when it comes' : base) : counted}`
+    : none
+      ? comes
+        ? 'same day'
+        : `on ${base}`
+      : counted
+  return due.at ? `${day}, ${due.at}` : day
 }
 
 /** Tasks read from pasted lines: blank lines fall away, numbering and bullets are taken off, tabs become columns. */

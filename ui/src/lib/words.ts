@@ -37,6 +37,11 @@ const DAY_OFF: Record<string, string> = { later: 'moves later', earlier: 'moves 
 
 /** "Call", "E-mail" and so on. */
 export const wayWords = (way: string) => WAYS[way] ?? way
+/** A day that is looked for: "Friday", "working day", "15th" for a day of the month. */
+export function firstDayWords(day: string | number): string {
+  if (typeof day === 'number') return `day ${day} of a month`
+  return day === 'working_day' ? 'working day' : sentenceCase(day)
+}
 export const howOftenWords = (name: string) => HOW_OFTEN[name] ?? name
 export const unitWords = (unit: string) => UNITS[unit] ?? unit
 export const shortUnit = (unit: string) => SHORT_UNITS[unit] ?? unit

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { dayOffWords, unitWords } from '@/lib/words'
+import { dayOffWords, firstDayWords, unitWords } from '@/lib/words'
 import ClockInput from '@/parts/ClockInput.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup } from '@/state/setup'
 import type { DateRule, Reference } from './model'
 
-/** N units before or after the run, the event or a date field, at a time, with what to do about days off. */
+/**
+ * N units before or after the run, the event or a date field, perhaps the first such day on or after that, at a time,
+ * with what to do about days off, and what it is while the date field is empty.
+ */
 const props = defineProps<{
   label: string
   references: Reference[]
@@ -14,6 +17,8 @@ const props = defineProps<{
   froms?: { value: string; words: string }[]
   /** Whether there is always one. */
   fixed?: boolean
+  /** Whether it stands for an empty date field, or waits for its date, so that nothing stands for it. */
+  bare?: boolean
   disabled?: boolean
 }>()
 const value = defineModel<DateRule | undefined>({ required: true })
@@ -21,10 +26,7 @@ const { setup } = useSetup()
 const CLOCKED = ['minutes', 'hours', 'working_hours']
 
 const froms = computed(() => [
-  ...(props.froms ?? [
-    { value: 'event', words: 'the event' },
-    { value: 'now', words: 'the run' },
-  ]),
+  ...baseFroms.value,
   ...props.references
     .filter((one) => ['date', 'datetime'].includes(one.field.type))
     .map((one) => ({ value: one.path, words: one.label })),
@@ -40,8 +42,35 @@ function put(changes: Partial<DateRule>) {
   const next = { ...usual.value, ...value.value, ...changes }
   if (!next.day_off) delete next.day_off
   if (!next.at || CLOCKED.includes(next.unit)) delete next.at
+  if (!next.first || CLOCKED.includes(next.unit)) delete next.first
+  if (!next.otherwise || !fieldOf(next.from)) delete next.otherwise
   value.value = next
 }
+const fieldOf = (from: string | undefined) => props.references.find((one) => one.path === from)
+const firsts = computed(() => [
+  { value: '', words: 'on that day' },
+  ...setup.value.vocabulary.first_days.map((day) => ({
+    value: day,
+    words: `on the first ${firstDayWords(day)} from then`,
+  })),
+  { value: 'month', words: 'on the next day of a month with number' },
+])
+/** What an empty date field is replaced by at first. */
+const instead = (): DateRule => ({
+  count: 5,
+  unit: 'working_days',
+  direction: 'after',
+  from: baseFroms.value[0]!.value,
+})
+const baseFroms = computed(
+  () =>
+    props.froms ?? [
+      { value: 'event', words: 'the event' },
+      { value: 'now', words: 'the run' },
+    ],
+)
+const dayOfMonth = (event: Event) =>
+  put({ first: Math.min(31, Math.max(1, Math.round(Number((event.target as HTMLInputElement).value) || 1))) })
 const count = (event: Event) =>
   put({ count: Math.min(1000, Math.max(0, Math.round(Number((event.target as HTMLInputElement).value) || 0))) })
 </script>
@@ -86,6 +115,24 @@ const count = (event: Event) =>
           />
         </template>
       </div>
+      <div v-if="!CLOCKED.includes(value.unit)" class="mt-2 flex flex-wrap items-center gap-2">
+        <SelectBox
+          :model-value="typeof value.first === 'number' ? 'month' : (value.first ?? '')"
+          :options="firsts"
+          :label="`${label}: which day`"
+          @update:model-value="(first) => put({ first: first === 'month' ? 1 : first || undefined })"
+        />
+        <input
+          v-if="typeof value.first === 'number'"
+          type="number"
+          min="1"
+          max="31"
+          class="input !w-[64px]"
+          :value="value.first"
+          :aria-label="`${label}: day of the month`"
+          @change="dayOfMonth"
+        />
+      </div>
       <div class="mt-2 flex flex-wrap items-center gap-2">
         <label v-if="!CLOCKED.includes(value.unit)" class="flex items-center gap-2 text-muted"
           >at
@@ -110,6 +157,21 @@ const count = (event: Event) =>
           No {{ label.toLowerCase() }}
         </button>
       </div>
+    </template>
+    <template v-if="value && !bare && fieldOf(value.from)">
+      <button v-if="!value.otherwise" type="button" class="link mt-2 text-sm" @click="put({ otherwise: instead() })">
+        Say what if {{ fieldOf(value.from)!.label }} is empty
+      </button>
+      <DateRuleEditor
+        v-else
+        class="mt-2 !mb-0"
+        :model-value="value.otherwise"
+        :label="`If ${fieldOf(value.from)!.label} is empty`"
+        :references="references"
+        :froms="froms.slice(0, baseFroms.length)"
+        bare
+        @update:model-value="(otherwise) => put({ otherwise })"
+      />
     </template>
     <p v-if="wrong" class="mt-1 text-sm text-red" role="alert">{{ wrong }}</p>
   </fieldset>

@@ -136,6 +136,7 @@ function setSpan(changes: Partial<typeof span.value>) {
     </div>
     <DateRuleEditor
       v-if="trigger.when === 'date_timer'"
+      bare
       class="mt-2 max-w-[560px]"
       :model-value="trigger.date"
       label="When it fires"

@@ -1,5 +1,5 @@
 import type { Schemas } from '@/api/client'
-import { shortUnit, unitCount } from '@/lib/words'
+import { firstDayWords, shortUnit, unitCount } from '@/lib/words'
 import type { Field, Kind, Setup } from '@/state/setup'
 import { formOf, tagOf, type LineWords } from './actionForms'
 
@@ -275,11 +275,13 @@ export function useRuleWords(setup: Setup, kind: Kind) {
         : !rule.from || rule.from === 'event'
           ? 'the event'
           : label(rule.from)
-    const count =
-      rule.count === 0
+    const counted = `${rule.count} ${shortUnit(rule.unit)} ${rule.direction ?? 'after'} ${base}`
+    const day = rule.first
+      ? `first ${firstDayWords(rule.first)} from ${rule.count === 0 ? base : counted}`
+      : rule.count === 0
         ? `on the day of ${base}`
-        : `${rule.count} ${shortUnit(rule.unit)} ${rule.direction ?? 'after'} ${base}`
-    return rule.at ? `${count}, ${rule.at}` : count
+        : counted
+    return [day, rule.at, rule.otherwise && `else ${date(rule.otherwise)}`].filter(Boolean).join(', ')
   }
 
   const span = (rule: DateRule) => `${rule.count} ${shortUnit(rule.unit)}${rule.at ? `, ${rule.at}` : ''}`

@@ -170,6 +170,9 @@ module Yenvo
 
         def bind_after(step, index)
           rule = step.after
+          if rule.otherwise
+            return wrong(["steps", index, "after", "otherwise"], "must be left out; a step waits for its date")
+          end
           unless FROM.include?(rule.from)
             return wrong(["steps", index, "after", "from"], "must be one of #{FROM.join(", ")}")
           end

@@ -190,6 +190,7 @@ module Yenvo
       end
 
       def date(rule)
+        date(rule.otherwise) if rule.otherwise
         path(rule.from, @kind) unless ["now", "event", *BoundDate::KIT].include?(rule.from)
       end
 

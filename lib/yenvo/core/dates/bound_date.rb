@@ -13,39 +13,47 @@ module Yenvo
       # @param within_kit [Boolean] whether it may count from the start or target of a kit, or from when a task comes
       # @return [BoundDate, nil] nil when something is wrong
       def self.bind(rule, kind, schema, calendar, path: [], problems: [], within_kit: false)
-        reference = nil
-        if !%w[now event].include?(rule.from) && !(within_kit && KIT.include?(rule.from))
-          reference, wrong = Reference.find(rule.from, kind, schema)
-          wrong ||= "must be now, event or a date field; #{reference.label} is none" if reference &&
-            !reference.field.dated?
-          return problems.push(Problem.at([*path, "from"], wrong)) && nil if wrong
-        end
-        if rule.at && rule.clocked?
-          return (
-            problems.push(
-              Problem.at(
-                [*path, "at"],
-                "must be left out when #{rule.unit.tr("_", " ")} are counted; the time of day follows from them"
-              )
-            ) && nil
-          )
-        end
-
-        if calendar.idle? && (rule.unit.start_with?("working") || rule.day_off != "stays")
-          return (
-            problems.push(
-              Problem.at([*path, "unit"], "must count in calendar units and leave days off alone (stays); #{IDLE}")
-            ) && nil
-          )
-        end
-
-        new(rule, reference, calendar)
+        before = problems.size
+        reference, wrong = base(rule, kind, schema, within_kit)
+        step, sentence = wrong ? ["from", wrong] : misfit(rule, reference, calendar)
+        problems << Problem.at([*path, step], sentence) if step
+        more = {path: [*path, "otherwise"], problems: problems, within_kit: within_kit}
+        otherwise = rule.otherwise && bind(rule.otherwise, kind, schema, calendar, **more)
+        new(rule, reference, calendar, otherwise) if problems.size == before
       end
+
+      # @return [Array(Reference, String)] the date field that it counts from, nil for none, and what is wrong with it
+      def self.base(rule, kind, schema, within_kit)
+        return if %w[now event].include?(rule.from) || (within_kit && KIT.include?(rule.from))
+
+        reference, wrong = Reference.find(rule.from, kind, schema)
+        return [reference, wrong] if wrong || reference.field.dated?
+
+        [reference, "must be now, event or a date field; #{reference.label} is none"]
+      end
+
+      # @return [Array(String, String), nil] what does not fit the rest, and a sentence
+      def self.misfit(rule, reference, calendar)
+        units = rule.unit.tr("_", " ")
+        if rule.at && rule.clocked?
+          ["at", "must be left out when #{units} are counted; the time of day follows from them"]
+        elsif rule.first && rule.clocked?
+          ["first", "must be left out when #{units} are counted; it looks for a day"]
+        elsif rule.otherwise && reference.nil?
+          ["otherwise", "must stand with a date field, which may be empty; there is none here"]
+        elsif calendar.idle? && (working?(rule) || rule.day_off != "stays")
+          ["unit", "must count in calendar units and leave days off alone (stays); #{IDLE}"]
+        end
+      end
+
+      def self.working?(rule) = rule.unit.start_with?("working") || rule.first == "working_day"
+      private_class_method :base, :misfit, :working?
 
       IDLE = "the working calendar has no day on which anybody works"
 
-      def initialize(rule, reference, calendar)
+      def initialize(rule, reference, calendar, otherwise = nil)
         @rule = rule
+        @otherwise = otherwise
         @reference = reference
         @calendar = calendar
         @get = reference&.getter
@@ -56,10 +64,10 @@ module Yenvo
 
       # @param facts [Facts]
       # @param now [Time]
-      # @return [Due, nil] nil when the date field is empty
+      # @return [Due, nil] nil when the date field is empty and it is not said what then
       def work_out(facts, now:)
         anchor = anchor(facts, now)
-        return unless anchor
+        return @otherwise&.work_out(facts, now: now) unless anchor
 
         rule.clocked? ? by_the_clock(anchor) : by_days(anchor)
       end
@@ -71,13 +79,17 @@ module Yenvo
       end
 
       # @return [Array<Need>] what has to be loaded before it can be worked out
-      def needs = reference ? reference.needs : []
+      def needs = [*reference&.needs, *@otherwise&.needs]
 
       # @return [String] such as "3 working days before Survey date"
       attr_reader :phrase
 
       # @return [String] why there is no date
-      def missing = reference ? "#{reference.label} is empty" : "the #{rule.from} of the kit is not known yet"
+      def missing
+        return "the #{rule.from} of the kit is not known yet" unless reference
+
+        ["#{reference.label} is empty", @otherwise&.missing].compact.join(", and ")
+      end
 
       private
 
@@ -90,7 +102,14 @@ module Yenvo
           }.fetch(rule.from) { reference.label }
         base = reference.label if reference
         words = count.zero? ? "on the day of #{base}" : "#{count} #{unit_words(count)} #{rule.direction} #{base}"
-        [words, rule.at && "at #{rule.at}"].compact.join(" ")
+        words = "the first #{first_words} on or after #{count.zero? ? base : words}" if rule.first
+        [words, rule.at && "at #{rule.at}", @otherwise && "(if that is empty, #{@otherwise.phrase})"].compact.join(" ")
+      end
+
+      def first_words
+        return "day #{rule.first} of a month" if rule.first.is_a?(Integer)
+
+        DateRule::WEEKDAYS.include?(rule.first) ? rule.first.capitalize : "working day"
       end
 
       def unit_words(count)
@@ -131,8 +150,27 @@ module Yenvo
         when "months" then @calendar.add_months(start, signed)
         when "working_days" then @calendar.add_working_days(start, signed)
         end
-        settle(date, @minutes)
+        settle(rule.first ? first_from(date, anchor) : date, @minutes)
       end
+
+      # @param date [Date] from which it is looked for
+      # @param anchor [Date, Time] what was counted from; of the day of a moment only what comes after it will do
+      def first_from(date, anchor)
+        found = next_first(date)
+        late = found == date && rule.count.zero? && anchor.is_a?(Time) && @minutes &&
+          @calendar.zone.at(found, @minutes) < anchor
+        late ? next_first(date + 1) : found
+      end
+
+      def next_first(date)
+        case rule.first
+        when "working_day" then @calendar.roll(date, "later")
+        when Integer then [date, date >> 1].map { |day| in_month(day) }.find { |day| day >= date }
+        else date + ((DateRule::WEEKDAYS.index(rule.first) - date.wday) % 7)
+        end
+      end
+
+      def in_month(date) = Date.new(date.year, date.month, [rule.first, Date.new(date.year, date.month, -1).day].min)
 
       def by_the_clock(anchor)
         minutes = signed * DateRule::CLOCKED.fetch(rule.unit)

@@ -52,7 +52,7 @@ module Yenvo
 
         def bind_date(rule, kind, path, problems)
           wrong = (@kit.count == "back") ? "start" : "target"
-          if rule.from == wrong
+          if [rule, rule.otherwise].compact.any? { |one| one.from == wrong }
             problems << Problem.at(
               [*path, "from"], "must not be #{wrong}; this kit counts " \
               "#{(@kit.count == "back") ? "back from a target" : "forward from a start"}"

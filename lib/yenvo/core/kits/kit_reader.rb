@@ -87,7 +87,7 @@ module Yenvo
 
         # Where a date does not say what it does on a day off, it does as the kit says; it counts from when the task
         # comes.
-        def date(plain, path)
+        def date(plain, path, **more)
           plain = {"from" => "comes", "day_off" => @day_off}.merge(plain) if plain.is_a?(Hash)
           super
         end

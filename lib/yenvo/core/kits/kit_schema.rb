@@ -11,7 +11,7 @@ module Yenvo
 
         # @return [Hash]
         def to_h
-          shared = RuleSchema.definitions.slice("scalar", "setting", "assign", "date")
+          shared = RuleSchema.definitions.slice("scalar", "setting", "assign", "date", "date_otherwise")
           {
             "$schema" => "https://json-schema.org/draft/2020-12/schema", "$id" => ID, "title" => "A kit of Yenvo",
             **object(

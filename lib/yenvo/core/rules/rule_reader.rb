@@ -306,16 +306,26 @@ module Yenvo
           end
       end
 
-      def date(plain, path)
-        return unless keys(plain, path, DateRule.members.map(&:to_s), %w[count unit])
+      # @param inner [Boolean] whether it stands for when a date field is empty; what if that is empty too is not asked
+      def date(plain, path, inner: false)
+        known = DateRule.members.map(&:to_s) - (inner ? %w[otherwise] : [])
+        return unless keys(plain, path, known, %w[count unit])
 
         at = plain["at"]
         wrong([*path, "at"], 'must be a time of day such as "09:00"', at) unless at.nil? || ClockTime.parse(at)
-        DateRule.new(count: whole(plain["count"], [*path, "count"], 0, DateRule::MAX_COUNT),
+        DateRule.new(
+          count: whole(plain["count"], [*path, "count"], 0, DateRule::MAX_COUNT),
           unit: one_of(plain["unit"], [*path, "unit"], DateRule::UNITS),
           direction: one_of(plain.fetch("direction", "after"), [*path, "direction"], DateRule::DIRECTIONS),
           from: text(plain.fetch("from", "event"), [*path, "from"], 200), at: at,
-          day_off: one_of(plain.fetch("day_off", "later"), [*path, "day_off"], DateRule::DAY_OFF))
+          day_off: one_of(plain.fetch("day_off", "later"), [*path, "day_off"], DateRule::DAY_OFF),
+          first: plain["first"] && first_day(plain["first"], [*path, "first"]),
+          otherwise: plain["otherwise"] && date(plain["otherwise"], [*path, "otherwise"], inner: true)
+        )
+      end
+
+      def first_day(value, path)
+        value.is_a?(Integer) ? whole(value, path, 1, 31) : one_of(value, path, DateRule::FIRST)
       end
     end
   end

@@ -44,7 +44,8 @@ module Yenvo
           "setting" => {"oneOf" => Actions::Setting::WAYS.map { |way| setting(way) }}, "span" =>
             object({"count" => whole(0, Span::MAX_COUNT), "unit" => {"enum" => Span::UNITS}}, %w[count unit]),
           "other" => object({"field" => text(Formula::MAX_SOURCE + 2)}, %w[field]),
-          "assign" => {"oneOf" => variants("to", Assignment.all)}, "date" => date, "ladder_step" => ladder_step
+          "assign" => {"oneOf" => variants("to", Assignment.all)},
+          "date" => date("otherwise" => ref("date_otherwise")), "date_otherwise" => date, "ladder_step" => ladder_step
         }
       end
 
@@ -156,9 +157,10 @@ module Yenvo
 
       def paper = object({"name" => text(120), "text" => text(Text::MAX_SOURCE)}, %w[name text])
 
-      def date
+      def date(more = {})
         object(
           {
+            "first" => {"oneOf" => [{"enum" => DateRule::FIRST}, whole(1, 31)]}, **more,
             "count" => whole(0, DateRule::MAX_COUNT), "unit" => {"enum" => DateRule::UNITS},
             "direction" => {"enum" => DateRule::DIRECTIONS},
             "from" => text(200), "at" => {"type" => "string", "pattern" => "^([01][0-9]|2[0-3]):[0-5][0-9]$"},

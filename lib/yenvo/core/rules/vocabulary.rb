@@ -25,7 +25,8 @@ module Yenvo
           "ways" => Schema::TaskField::WAYS, "priorities" => Schema::TaskField::PRIORITIES, "units" => DateRule::UNITS,
           "quiet" => Triggers::QuietTimer::KINDS.map { |name, words| {"name" => name, "words" => words} },
           "ladder" => Actions::LadderStep::DOES, "how_often" => Rule::HOW_OFTEN, "branching" => Rule::BRANCHING,
-          "day_off" => DateRule::DAY_OFF, "event" => event(schema), "task" => TaskSide.all(schema),
+          "day_off" => DateRule::DAY_OFF, "first_days" => DateRule::FIRST,
+          "event" => event(schema), "task" => TaskSide.all(schema),
           "task_fields" => Schema::TaskField.all.map(&:to_h)
         }
       end

@@ -15,6 +15,9 @@ module Yenvo
 
         def check(problems)
           rule = DateRule.new(**DateRule.members.to_h { |name| [name, settings["date"][name.to_s]] })
+          if rule.otherwise
+            return problems << Problem.at(%w[trigger date otherwise], "must be left out; a timer waits for its date")
+          end
           if %w[now event].include?(rule.from)
             return (
               problems << Problem.at(%w[trigger date from], "must be a date field; a timer needs a date to count from")
