@@ -17,26 +17,55 @@ module Yenvo
       SEEN = FIELDS.select(&:seen).freeze
       private_constant :FIELDS, :BY_HAND, :PLANNED, :SEEN
 
+      # @return [Proc] from a row, which it fills in, and what a plan says of the field
+      def self.writer(field)
+        column = field.column.to_sym
+        case field.type
+        when "line", "link"
+          ->(row, value) { row[column] = Core::Reading.presence(value)&.slice(0, Core::Reading::MAX_TEXT) }
+        when "text" then ->(row, value) { row[column] = Core::Reading.presence(value) }
+        when "level" then ->(row, value) { row[column] = field.choices.index(value) }
+        when "day" then ->(row, value) { row[column] = value&.on }
+        when "moment" then ->(row, value) { row[column] = value&.moment }
+        when "due" then method(:write_due)
+        when "answers" then ->(row, value) { row[column] = JSON.generate(value) }
+        else ->(row, value) { row[column] = value }
+        end
+      end
+
+      def self.write_due(row, value)
+        row[:due_on] = value&.on
+        row[:due_minutes] = value&.minutes
+        row[:due_at] = value ? value.moment : NEVER
+      end
+
+      # @return [Proc] from what stands in the field's column, nil for nothing, to its plain form
+      def self.reader(field)
+        case field.type
+        when "level" then ->(value) { field.choices[value] }
+        when "answers" then ->(value) { JSON.parse(value) }
+        when "day", "due" then ->(value) { value&.iso8601 }
+        when "moment" then ->(value) { value && Core::Reading.moment(value) }
+        else ->(value) { value }
+        end
+      end
+
+      # Made once: every task that is made or looked at goes through them.
+      WRITERS = PLANNED.to_h { |field| [field.name, writer(field)] }.freeze
+      READERS = FIELDS.to_h { |field| [field.key, reader(field)] }.freeze
+      LOOKS = SEEN.map { |field| [field.key, field.column.to_sym, READERS[field.key]] }.freeze
+      private_constant :WRITERS, :READERS, :LOOKS
+      private_class_method :writer, :reader, :write_due
+
       module_function
 
       # @param task [Core::PlannedTask]
       # @return [Hash{Symbol => Object}]
-      def of_plan(task) = PLANNED.inject({}) { |row, field| row.merge!(written(field, task[field.name])) }
+      def of_plan(task) = WRITERS.each_with_object({}) { |(name, writer), row| writer.call(row, task[name]) }
 
       # @param value [Object] of the field, as it is in a plan
       # @return [Hash{Symbol => Object}] the columns that say so
-      def written(field, value)
-        case field.type
-        when "line", "link" then {column(field) => Core::Reading.presence(value)&.slice(0, Core::Reading::MAX_TEXT)}
-        when "text" then {column(field) => Core::Reading.presence(value)}
-        when "level" then {column(field) => field.choices.index(value)}
-        when "day" then {column(field) => value&.on}
-        when "moment" then {column(field) => value&.moment}
-        when "due" then {due_on: value&.on, due_minutes: value&.minutes, due_at: value ? value.moment : NEVER}
-        when "answers" then {column(field) => JSON.generate(value)}
-        else {column(field) => value}
-        end
-      end
+      def written(field, value) = {}.tap { |row| WRITERS.fetch(field.name).call(row, value) }
 
       # @param dates [Hash{Symbol => Core::Due, nil}] by :start, :remind, :due
       # @return [Hash{Symbol => Object}] columns of those that are given
@@ -45,11 +74,7 @@ module Yenvo
 
       # @param row [Hash] of tasks
       # @return [Hash{String => Object}] as conditions see it
-      def seen(row)
-        SEEN.to_h do |field|
-          [field.key, plain(field, row[column(field)])]
-        end
-      end
+      def seen(row) = LOOKS.each_with_object({}) { |(key, column, read), seen| seen[key] = read.call(row[column]) }
 
       # @param row [Hash] of tasks
       # @return [Hash{Symbol => Object}] as the forms take it, dates and moments as texts; only what people write
@@ -57,7 +82,7 @@ module Yenvo
         BY_HAND.inject({}) do |said, field|
           next said.merge!(due(row)) if field.type == "due"
 
-          said.merge!(column(field) => plain(field, row[column(field)]))
+          said.merge!(column(field) => READERS[field.key].call(row[column(field)]))
         end
       end
 
@@ -85,17 +110,6 @@ module Yenvo
       end
 
       def column(field) = field.column.to_sym
-
-      # @param value [Object, nil] of the field's column
-      def plain(field, value)
-        case field.type
-        when "level" then field.choices[value]
-        when "answers" then JSON.parse(value)
-        when "day", "due" then value&.iso8601
-        when "moment" then value && Core::Reading.moment(value)
-        else value
-        end
-      end
 
       def due(row)
         {due_on: row[:due_on]&.iso8601, due_at: row[:due_minutes] && Core::ClockTime.show(row[:due_minutes])}
