@@ -123,6 +123,12 @@ RSpec.describe "Yenvo::Core::Story" do
     expect(dated.lines).to eq(["Rig: Tue 1 Dec 2026 becomes no date", "Call: dated by hand, so it stays"])
   end
 
+  it "stands behind because" do
+    because = [story("timer_fired", {"timer" => "date", "name" => "Due"}), story("task_late", {"title" => "A hull"})]
+    expect(because.map(&:clause)).to eq(["a date came near: Due", "A hull got late"])
+    expect(story("record_made").clause).to eq("Maren Oduya made the deal")
+  end
+
   it "says who did what it does not know" do
     expect(story("moon_rose").to_s).to eq("Maren Oduya: moon rose")
   end

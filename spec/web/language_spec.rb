@@ -216,7 +216,7 @@ RSpec.describe "The whole language over the API" do
     call(:post, "/api/door/survey_requests/form", {values: {"title" => "Survey of Tern"}}, token: nil)
     work
     sign_in("maren")
-    expect(get_json("/api/runs/#{db[:runs].max(:id)}")["event"]).to eq("A form came in and made the survey request")
+    expect(get_json("/api/runs/#{db[:runs].max(:id)}")["event"]).to eq("a form came in and made the survey request")
     clear_cookies
     call(:post, "/api/door/gear_rounds/form", {values: {"title" => "Not open"}}, token: nil)
     expect(status).to eq(404)

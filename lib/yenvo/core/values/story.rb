@@ -26,7 +26,7 @@ module Yenvo
 
       TIMERS = {
         "date" => "A date came near", "quiet" => "It was quiet", "schedule" => "Its day came",
-        "day" => "A day made it true", "wait" => "A wait ended", "ladder" => "A step of a ladder"
+        "day" => "A day made it true", "wait" => "A wait ended", "ladder" => "A ladder took a step"
       }.freeze
       private_constant :TIMERS
 
@@ -47,6 +47,12 @@ module Yenvo
 
       # @return [String] the same as plain text, without the lines below it
       def to_s = pieces.filter_map { |piece| plain(piece) unless piece["line"] }.join.strip
+
+      # @return [String] the same behind "because": "a date came near" instead of "A date came near"
+      def clause
+        # What a task is called is left as it is.
+        pieces[0]&.key?("text") ? to_s.sub(/\A(?:A|It|Its)(?= )/, &:downcase) : to_s
+      end
 
       # @return [Array<String>] the lines below it, as plain text
       def lines = pieces.filter_map { |piece| piece["line"]&.map { |one| plain(one) }&.join }

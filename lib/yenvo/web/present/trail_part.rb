@@ -20,7 +20,7 @@ module Yenvo
           entry = root.journal.find!(row[:entry_id])
           tasks = root.tasks.of_run(row[:id])
           runs([row]).first.merge(
-            event: sentence_of(entry), event_at: stamp(entry[:at]), who: entry[:who],
+            event: root.history.stories([entry])[0].clause, event_at: stamp(entry[:at]), who: entry[:who],
             milliseconds: ((row[:at] - entry[:at]) * 1000).round.clamp(0, nil), tests: load(row[:tests]),
             actions: actions(load(row[:actions]), tasks), set_off: set_off(row[:id])
           )
