@@ -133,7 +133,7 @@ module Yenvo
             run_id: run[:id], rule_id: run[:rule_id],
             rule: root.rules.names([run[:rule_id]])[run[:rule_id]] || "a rule that is gone",
             version: version && version[:number], branch: row[:branch],
-            event: root.history.stories([root.journal.find!(run[:entry_id])])[0].clause, tests: tests, reason: action && action["reason"],
+            event: clause_of(root.journal.find!(run[:entry_id])), tests: tests, reason: action && action["reason"],
             notes: (action && action["notes"]) || []
           }
         end

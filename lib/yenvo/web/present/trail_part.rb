@@ -20,7 +20,7 @@ module Yenvo
           entry = root.journal.find!(row[:entry_id])
           tasks = root.tasks.of_run(row[:id])
           runs([row]).first.merge(
-            event: root.history.stories([entry])[0].clause, event_at: stamp(entry[:at]), who: entry[:who],
+            event: clause_of(entry), event_at: stamp(entry[:at]), who: entry[:who],
             milliseconds: ((row[:at] - entry[:at]) * 1000).round.clamp(0, nil), tests: load(row[:tests]),
             actions: actions(load(row[:actions]), tasks), set_off: set_off(row[:id])
           )
@@ -65,6 +65,9 @@ module Yenvo
         # @param entry [Hash] row of the journal
         # @return [String] such as "Hollie Banner moved the deal from Quoted to Survey booked"
         def sentence_of(entry) = root.history.stories([entry]).first.to_s
+
+        # @return [String] the same behind "because"
+        def clause_of(entry) = root.history.stories([entry]).first.clause
 
         private
 
