@@ -220,6 +220,56 @@ RSpec.describe "The language of rules" do
     expect([db[:records].count, db[:runs].count, db[:journal].count]).to eq([0, 0, 0])
   end
 
+  describe "the rule's owner" do
+    let(:queue) { {"to" => "queue", "queue" => "callbacks"} }
+    let(:owner) { {"assign" => {"to" => "rule_owner"}, "fallback" => queue} }
+
+    it "gets the task, is told and owns the record, whoever that is when it runs; away, somebody else does" do
+      row = rule(
+        made, {"action" => "task", "title" => "Look", **owner},
+        {"action" => "notice", "text" => "Made", **owner, "fallback" => {"to" => "person", "person" => "wen"}},
+        how_often: "every_time"
+      )
+      make("deal")
+      work
+      db[:rules].where(id: row[:id]).update(owner: "tobias")
+      root.begin_epoch("owner", who: "maren", now: Database::NOW)
+      make("deal")
+      work
+      db[:rules].where(id: row[:id]).update(owner: nil)
+      root.begin_epoch("owner", who: "maren", now: Database::NOW)
+      make("deal")
+      work
+      expect(db[:tasks].order(:id).select_map(%i[assignee queue])).to eq(
+        [["maren", nil], ["tobias", nil], [nil, "callbacks"]]
+      )
+      expect(db[:notices].where(what: nil).order(:id).select_map(:person)).to eq(%w[maren tobias wen])
+    end
+
+    it "is known before the save, too, and to a try" do
+      row = publish(
+        "name" => "Mine", "run" => "before_save", "trigger" => made, "branches" => [
+          {"do" => [{"action" => "assign", **owner, "fallback" => {"to" => "person", "person" => "wen"}}]}
+        ]
+      )
+      deal = make("deal")["id"]
+      expect(image(deal)["owner"]).to eq("maren")
+      compiled = root.in_force.compiled([row[:version_id]])[row[:version_id]]
+      _, plan = Yenvo::Engine::Trying.new(root, compiled, who: "hollie", now: Database::NOW).one(deal)
+      expect(plan.steps.map { |_, _, step| step.words }).to eq(["Owner becomes Maren Oduya"])
+    end
+
+    it "is refused in a kit" do
+      plain = {
+        "format" => "yenvo-kit/1", "name" => "K", "record" => "deal",
+        "phases" => [{"name" => "P", "tasks" => [{"key" => "a", "title" => "A", **owner}]}]
+      }
+      kit = Yenvo::Core::Kits::KitReader.read!(plain)
+      problems = Yenvo::Core::Kits::Checks.look(kit, root.schema, key: "k")[0]
+      expect(problems.map(&:to_s)).to include(/assign.*to.*must be somebody else; a kit has no rule/)
+    end
+  end
+
   describe "a rule that stops the save" do
     before do
       publish(

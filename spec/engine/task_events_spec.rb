@@ -177,7 +177,10 @@ RSpec.describe "Rules about tasks" do
             .map do
               # Each time another worker, which knows nothing but what was kept.
               desk =
-                Yenvo::Core::Desk.new(schema, Yenvo::Core::Desk::Source.new(turns: ->(_) { kept }, loads: ->(_) { {} }))
+                Yenvo::Core::Desk.new(
+                  schema,
+                  Yenvo::Core::Desk::Source.new(turns: ->(_) { kept }, loads: ->(_) { {} }, owners: ->(_) {})
+                )
               seen = Yenvo::Core::Facts.new(booked.event, desk: desk)
               made = rule.plan(seen, now: Builders::NOON) { false }.tasks[0][2]
               desk.turns_taken.each { |_, person| kept[person] = (kept.values.max || 0) + 1 }

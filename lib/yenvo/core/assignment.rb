@@ -12,7 +12,7 @@ module Yenvo
             {
               "person" => NamedPerson, "owner" => Owner, "creator" => Creator, "field" => PersonField,
               "who_did_it" => WhoDidIt, "task_assignee" => TaskAssignee, "turns" => ByTurns, "load" => LightestLoad,
-              "several" => Several, "queue" => Queue
+              "several" => Several, "rule_owner" => RuleOwner, "queue" => Queue
             }
           )
       end

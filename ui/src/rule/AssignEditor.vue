@@ -25,7 +25,7 @@ const ways = computed(() =>
     (way) =>
       (!props.sure || !way.needs_fallback) &&
       (!props.peopleOnly || way.name !== 'queue') &&
-      (!props.noTask || way.name !== 'task_assignee'),
+      (!props.noTask || (way.name !== 'task_assignee' && !way.of_rules)),
   ),
 )
 const way = computed(() => ways.value.find((one) => one.name === value.value?.to))

@@ -74,6 +74,7 @@ export type WayName =
   | 'turns'
   | 'load'
   | 'several'
+  | 'rule_owner'
   | 'queue'
 
 export type TaskFieldType =

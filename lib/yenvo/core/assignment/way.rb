@@ -13,6 +13,9 @@ module Yenvo
           # @return [Boolean] whether it may come up with nobody, so that a fallback is needed
           def may_fail? = true
 
+          # @return [Boolean] whether it needs a rule, which a kit has not
+          def of_rules? = false
+
           # @return [String] to choose by, such as "the owner"
           def words = raise(NotImplementedError)
         end

@@ -50,6 +50,13 @@ module Yenvo
           @needs += @opening.needs
         end
 
+        def bind_way(written, kind, path, problems)
+          return super unless written && Assignment.all.fetch(written["to"]).of_rules?
+
+          problems << Problem.at([*path, "to"], "must be somebody else; a kit has no rule whose owner there could be")
+          nil
+        end
+
         def bind_date(rule, kind, path, problems)
           wrong = (@kit.count == "back") ? "start" : "target"
           if [rule, rule.otherwise].compact.any? { |one| one.from == wrong }

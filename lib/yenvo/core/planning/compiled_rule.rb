@@ -269,7 +269,8 @@ module Yenvo
 
       # A blank of a text, an assignee or a target taken from the task of the event.
       TASK_WORDS = /\{[{%][^}%]*\btask\.|"to":"task_assignee"|"only":"this"/
-      private_constant :TASK_WORDS
+      OWNER_WORDS = /"to":"rule_owner"/
+      private_constant :TASK_WORDS, :OWNER_WORDS
 
       # Started by hand, over the records that match, or by its own timer: then the trigger is not asked.
       def addressed?(event) = %w[started timer_fired].include?(event.what) && event.detail["rule"] == id
@@ -282,6 +283,7 @@ module Yenvo
         @otherwise_row = rule.otherwise ? [branches.size].freeze : nil
         @single = @branch_tests.each_index.map { |i| [i].freeze }
         @beyond_key = trigger.beyond_key
+        @asks_owner = OWNER_WORDS.match?(JSON.generate(rule.to_h))
         @always = @single[0] if branches.size == 1 && branches[0].items.empty? && branches[0].mode == "all"
         @timing = Timing.of(self)
       end
@@ -376,6 +378,7 @@ module Yenvo
       def row_steps(row, facts, now, from)
         found = []
         name = label(row)
+        facts = facts.of_rule(id) if @asks_owner
         @actions[row].each_with_index do |action, i|
           next if i < from
 

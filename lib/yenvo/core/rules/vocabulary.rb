@@ -21,7 +21,7 @@ module Yenvo
           "actions" => each_of(Actions.all) { |type| taken(type).merge(saves_of(type)) },
           "functions" => functions, "timing" => Rule::TIMING,
           "tests" => each_of(Operators.all) { |op| of_test(op) },
-          "ways_to_assign" => each_of(Assignment.all) { |type| taken(type).merge("needs_fallback" => type.may_fail?) },
+          "ways_to_assign" => each_of(Assignment.all) { |type| taken(type).merge(of_way(type)) },
           "ways" => Schema::TaskField::WAYS, "priorities" => Schema::TaskField::PRIORITIES, "units" => DateRule::UNITS,
           "quiet" => Triggers::QuietTimer::KINDS.map { |name, words| {"name" => name, "words" => words} },
           "ladder" => Actions::LadderStep::DOES, "how_often" => Rule::HOW_OFTEN, "branching" => Rule::BRANCHING,
@@ -40,6 +40,7 @@ module Yenvo
         "// Written by: bin/yenvo schema names >ui/src/rule/names.ts\n\n#{types.join("\n")}"
       end
 
+      def of_way(type) = {"needs_fallback" => type.may_fail?, "of_rules" => type.of_rules?}
       def saves_of(type) = {"before_save" => type.before_save?, "after_save" => type.after_save?}
       def names(all) = all.respond_to?(:names) ? all.names : all
 

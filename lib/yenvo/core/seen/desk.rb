@@ -8,9 +8,9 @@ module Yenvo
       # Gives what a desk begins with, team by team, when it is first asked.
       # turns: Hash of person to the number of their latest turn, 0 for none yet; loads: Hash of person to what Load
       # says.
-      Source = Value.define(:turns, :loads) do
+      Source = Value.define(:turns, :loads, :owners) do
         # @return [Source] with which everybody is as good as anybody
-        def self.even = new(turns: ->(_) { {} }, loads: ->(_) { {} })
+        def self.even = new(turns: ->(_) { {} }, loads: ->(_) { {} }, owners: ->(_) {})
       end
 
       # @param schema [Schema]
@@ -67,6 +67,10 @@ module Yenvo
         @turns, @loads, @taken = before
         raise
       end
+
+      # @param rule [Integer] id
+      # @return [String, nil] who owns the rule
+      def owner_of(rule) = @source.owners.call(rule)
 
       private
 

@@ -13,6 +13,9 @@ module Yenvo
       # @return [Desk, nil] who is next and how much each has to do, for the ways to assign that ask
       attr_reader :desk
 
+      # @return [Integer, nil] id of the rule that plans, where it asks for its owner
+      attr_reader :rule
+
       # @return [Date, Time, nil] the start or target of the kit whose tasks are planned
       attr_reader :anchor
 
@@ -23,7 +26,7 @@ module Yenvo
       # @param today [Date, nil] the local day; that of the event when not given
       # @param given [Hash{String => Object}, nil] values of left sides by path that stand instead of what is worked out
       # @param anchor [Date, Time, nil]
-      def initialize(event, linked = {}, related = {}, today: nil, given: nil, desk: nil, anchor: nil)
+      def initialize(event, linked = {}, related = {}, today: nil, given: nil, desk: nil, anchor: nil, rule: nil)
         @desk = desk
         @event = event
         @after = event.after
@@ -33,6 +36,7 @@ module Yenvo
         @today = today
         @given = given
         @anchor = anchor
+        @rule = rule
       end
 
       # @param image [Hash] of a task, which is looked at as if it were a record
@@ -53,12 +57,16 @@ module Yenvo
       # @return [Facts] the same with other values in the record
       def changed(values) =
         Facts.new(
-          event.with_after(after.merge(values).compact), linked, related, today: @today, given: given, desk: desk
+          event.with_after(after.merge(values).compact), linked, related, today: @today, given: given, desk: desk,
+          rule: rule
         )
 
       # @return [Facts] the same for the tasks of a kit
       def anchored(anchor) =
         Facts.new(event, linked, related, today: @today, given: given, desk: desk, anchor: anchor)
+
+      # @return [Facts] the same, seen by a rule
+      def of_rule(id) = Facts.new(event, linked, related, today: @today, given: given, desk: desk, rule: id)
 
       # @return [Desk] the one that came along, else one that begins here
       def desk_for(schema) = @desk ||= Desk.new(schema)

@@ -70,7 +70,7 @@ module Yenvo
               id: nil, what: what, kind: type.key, record_id: after["id"], before: before, after: after, who: cause.who,
               at: cause.at, depth: cause.depth, cause_rule: cause.rule, detail: detail
             )
-          facts = root.snapshots.facts([event]) { book.needs_before(type.key) }[0]
+          facts = root.snapshots.facts([event], desk: root.desks.look(now: cause.at)) { book.needs_before(type.key) }[0]
           rule, place = matcher.next_hit(facts, place) { |broken, error| stop(broken, error) }
           return after unless rule
 

@@ -24,14 +24,14 @@ module Yenvo
       def any?(id, epoch) = !spans(epoch).where(Sequel[:rule_spans][:rule_id] => id).empty?
 
       # How all rules stand. Whatever changes that begins an epoch, so it is read once for each.
-      # @return [Hash{Integer => Hash}] name, state, version_id and published_at (of that version) by rule
+      # @return [Hash{Integer => Hash}] name, state, owner, version_id and published_at (of that version) by rule
       def states
         now = root.epoch
         known = @states
         return known[1] if known && known[0] == now
 
         db[:rules].left_join(:rule_versions, id: Sequel[:rules][:version_id])
-          .select(Sequel[:rules][:id], :name, :state, :version_id, :published_at).as_hash(:id)
+          .select(Sequel[:rules][:id], :name, :state, :owner, :version_id, :published_at).as_hash(:id)
           .tap { |all| @states = [now, all] }
       end
 

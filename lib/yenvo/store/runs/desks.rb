@@ -56,7 +56,8 @@ module Yenvo
               now: now
             )
           end
-        Core::Desk::Source.new(turns: turns, loads: loads)
+        owners = ->(id) { root.in_force.states.dig(id, :owner) }
+        Core::Desk::Source.new(turns: turns, loads: loads, owners: owners)
       end
 
       def counts(people, today, calendar)
