@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { leaveOut } from '@/lib/leaveOut'
 import { computed } from 'vue'
 import { sentenceCase, wayWords } from '@/lib/words'
 import FormRow from '@/parts/FormRow.vue'
@@ -33,13 +34,10 @@ const lists = computed(() => setup.value.kinds.filter((one) => one.about === tar
 const chosenList = computed(() => lists.value.find((one) => one.key === `entry/${action.value.list}`))
 
 function put(changes: Record<string, unknown>) {
-  const next = { ...action.value, ...changes } as Record<string, unknown>
-  Object.keys(next).forEach(
-    (key) => (next[key] === undefined || next[key] === null || next[key] === '') && key !== 'text' && delete next[key],
-  )
-  action.value = next as unknown as Action
+  const nothing = (value: unknown, key: string) => key !== 'text' && (value ?? '') === ''
+  action.value = leaveOut({ ...action.value, ...changes }, nothing)
 }
-const settingOf = (name: string) => (action.value as unknown as Record<string, string | undefined>)[name]
+const settingOf = (name: string) => ({ ...action.value })[name as 'text'] ?? undefined
 const pairs = (list: { key: string; label: string }[]) => list.map((one) => ({ value: one.key, words: one.label }))
 
 /** Settings that are one of a few, and what these are. */

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { leaveOut } from '@/lib/leaveOut'
 import { computed } from 'vue'
 import { sentenceCase, unitWords } from '@/lib/words'
 import ClockInput from '@/parts/ClockInput.vue'
@@ -34,9 +35,8 @@ const on = computed(() => action.value.on ?? tasks.value.at(-1)?.value ?? 'this'
 
 const put = (steps: LadderStep[]) => (action.value = { ...action.value, steps })
 function set(index: number, changes: Partial<LadderStep>) {
-  const next = { ...steps.value[index]!, ...changes } as Record<string, unknown>
-  Object.keys(next).forEach((key) => (next[key] === undefined || next[key] === '') && delete next[key])
-  put(steps.value.map((one, at) => (at === index ? (next as unknown as LadderStep) : one)))
+  const next = leaveOut({ ...steps.value[index]!, ...changes }, (value) => value === undefined || value === '')
+  put(steps.value.map((one, at) => (at === index ? next : one)))
 }
 function setAfter(index: number, changes: Partial<LadderStep['after']>) {
   const after = { ...steps.value[index]!.after, ...changes }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { leaveOut } from '@/lib/leaveOut'
 import { computed } from 'vue'
 import { unitWords } from '@/lib/words'
 import ClockInput from '@/parts/ClockInput.vue'
@@ -17,9 +18,8 @@ const CLOCKED = ['minutes', 'hours', 'working_hours']
 
 const trigger = computed(() => rule.value.trigger)
 function put(changes: Partial<Trigger>) {
-  const next = { ...trigger.value, ...changes } as Record<string, unknown>
-  Object.keys(next).forEach((key) => (next[key] === undefined || next[key] === false) && delete next[key])
-  rule.value = { ...rule.value, trigger: next as unknown as Trigger }
+  const next = leaveOut({ ...trigger.value, ...changes }, (value) => value === undefined || value === false)
+  rule.value = { ...rule.value, trigger: next }
 }
 const about = computed(() => (trigger.value.task ? 'task' : 'record'))
 function setAbout(what: string) {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { leaveOut } from '@/lib/leaveOut'
 import { computed } from 'vue'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
@@ -21,9 +22,7 @@ const dates = computed(() =>
     .map((one) => ({ value: one.path, words: one.label })),
 )
 function put(changes: Partial<Action>) {
-  const next = { ...action.value, ...changes } as Record<string, unknown>
-  Object.keys(next).forEach((key) => next[key] === undefined && delete next[key])
-  action.value = next as unknown as Action
+  action.value = leaveOut({ ...action.value, ...changes }, (value) => value === undefined)
 }
 /** A time counts from when the wait began, whatever the form of other dates says. */
 const fromNow = (rule: DateRule | undefined) => rule && { ...rule, from: 'now', direction: 'after' }

@@ -1,4 +1,5 @@
 import type { Schemas } from '@/api/client'
+import { leaveOut } from '@/lib/leaveOut'
 import { firstDayWords, shortUnit, unitCount } from '@/lib/words'
 import type { Field, Kind, Setup } from '@/state/setup'
 import { formOf, tagOf, type LineWords } from './actionForms'
@@ -45,11 +46,7 @@ export const isGroup = (item: Item): boolean => item.test === undefined
 
 /** What is said without what says nothing; a title stays, also an empty one. */
 export const tidy = (said: Record<string, unknown>): Record<string, unknown> =>
-  Object.fromEntries(
-    Object.entries(said).filter(
-      ([key, value]) => value !== undefined && value !== null && (value !== '' || key === 'title'),
-    ),
-  )
+  leaveOut(said, (value, key) => (value ?? '') === '' && (key !== 'title' || value !== ''))
 
 /** A new task action with nothing decided but the usual. */
 export const blankAction = (): Action => ({
