@@ -10,7 +10,11 @@ describe('what says nothing', () => {
   })
 
   it('is no part of a task, but for a title that is empty still', () => {
-    expect(tidy({ title: '', text: '', way: null, place: 0, answers: [] })).toEqual({ title: '', place: 0, answers: [] })
+    expect(tidy({ title: '', text: '', way: null, place: 0, answers: [] })).toEqual({
+      title: '',
+      place: 0,
+      answers: [],
+    })
     expect(tidy({ title: null, log: undefined })).toEqual({})
   })
 })
