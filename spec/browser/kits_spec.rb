@@ -110,9 +110,9 @@ RSpec.describe "Kits" do
       expect(page).to have_css("tr", text: /Look over the hull.*Thu 26 Nov/m)
       change(@deal, {"launch_date" => "2027-02-01"})
       visit "/record/#{@deal}"
-      expect(page).to have_text("Launch date moved, so the open tasks of Launch have other dates:")
+      expect(page).to have_text("Launch date moved: 1 open task of Launch has another date")
       expect(page).to have_text("Book a hoist slot for Quiet Hour: Fri 18 Dec becomes Wed 23 Dec")
-      expect(page).to have_text("Dated by hand, so they stay: Look over the hull")
+      expect(page).to have_text("Look over the hull: dated by hand, so it stays")
       expect(steps[1]).to include("Thu 26 Nov", "dated by hand")
     end
 

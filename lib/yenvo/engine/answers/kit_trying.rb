@@ -45,7 +45,7 @@ module Yenvo
         facts = facts(ahead)
         late = Hash.new { |hash, key| hash[key] = [] }
         facts.each do |one|
-          one.anchor = @kit.anchor(one, now: @now)
+          one = one.anchored(@kit.anchor(one, now: @now))
           @kit.tasks.each do |key, task|
             late[key] << one.after["title"] if (due = task.moved(one, now: @now)[:due]) && due.moment <= @now
           end
