@@ -19,7 +19,9 @@ RSpec.describe "Working tasks" do
       expect(root.db[:tasks].where(title: "Job #{i}").get(:assignee)).to eq("wen")
       press "n"
       expect(page).to have_css("textarea:focus")
-      press "By hand #{i}", :escape
+      press "By hand #{i}"
+      press :escape
+      expect(page).to have_no_css("textarea:focus")
       press "d"
     end
     expect(page).to have_css("h2", text: "The queue is empty")
