@@ -43,6 +43,7 @@ const { finish, drop, take, giveBack, setState, takeBack, reopen, last } = useTa
 const note = ref('')
 const noting = ref(false)
 const noteBox = useTemplateRef<HTMLTextAreaElement>('noteBox')
+const slip = useTemplateRef<HTMLElement>('slip')
 const puttingOff = ref(false)
 const passingOn = ref(false)
 const parting = ref(false)
@@ -121,6 +122,9 @@ async function write() {
   noteBox.value?.focus()
 }
 
+/** To the slip, not to nowhere: a dialog that gives the focus back late would give it to the box again. */
+const leaveNote = () => slip.value?.focus({ preventScroll: true })
+
 /** Put off, a task stays in the list; passed on, it leaves it, as one that is done does. */
 function moved() {
   void reload()
@@ -154,7 +158,9 @@ useKeys({
   <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
   <div
     v-else-if="data && task"
-    class="[&>section]:border-b [&>section]:border-line [&>section]:px-[18px] [&>section]:py-3"
+    ref="slip"
+    tabindex="-1"
+    class="outline-none [&>section]:border-b [&>section]:border-line [&>section]:px-[18px] [&>section]:py-3"
     :class="wide ? 'mx-auto w-full max-w-3xl border-x border-line bg-paper' : ''"
   >
     <section>
@@ -221,7 +227,7 @@ useKeys({
           rows="2"
           aria-label="Note, kept when the task is done or dropped"
           placeholder="A note, kept with the answer"
-          @keydown.esc="($event.target as HTMLElement).blur()"
+          @keydown.esc="leaveNote"
         />
         <div v-show="noting"><PresetPicker ref="presets" :box="noteBox ?? null" @insert="putIn" /></div>
       </template>
