@@ -318,6 +318,20 @@ RSpec.describe "The language of rules" do
       )
     end
 
+    it "keeps a run from being taken back where it would stop that, which then says so and takes the rest back" do
+      rule(
+        {"when" => "stage_entered", "stages" => ["accepted"]}, task("Rig her"),
+        {"action" => "set", "values" => [{"field" => "value", "value" => 5}]}
+      )
+      deal = make("deal", "value" => 60_000)["id"]
+      change(deal, {"stage" => "accepted", "surveyor" => "wen"})
+      work
+      change(deal, {"surveyor" => nil}, at: Database::NOW + 60)
+      items = root.undo.run([last_run], cause: cause("maren"))
+      expect(items.map(&:why).compact).to eq(["Quiet Hour needs a surveyor."])
+      expect([image(deal)["value"], db[:tasks].get(:state)]).to eq([5, "dropped"])
+    end
+
     it "stands in order with those that set fields: it sees what the earlier set" do
       publish(
         "name" => "Wen surveys", "run" => "before_save", "trigger" => {"when" => "record_changed", "field" => "value"},

@@ -37,7 +37,7 @@ module Yenvo
         row = locked(did["record"]) or return [item(@title, "the record is gone")]
         fields_back(row, did["from"], did["to"])
       rescue Refused => error
-        [item(@title, error.message)]
+        [item(@title, Breakage.sentence(error))]
       end
 
       # A record goes when nobody has touched it and nothing hangs on it.
