@@ -95,6 +95,17 @@ RSpec.describe "The rule sheet" do
     publish_it
   end
 
+  def made_or_worth_more
+    begin_rule "Look at what she is worth", "Deal", "is made"
+    hand.button "or another trigger"
+    hand.choose "Trigger 2", "changes"
+    hand.pick "Trigger 2: Field that changes", "Value"
+    hand.choose "How often", "Once per record"
+    open_action(0)
+    task_for_queue "Look at {{ record.title }}"
+    publish_it
+  end
+
   def haul_in_a_note
     begin_rule "Haul her out", "Deal", "has a code typed in a note"
     hand.fill "Code", "!haul"
@@ -204,6 +215,17 @@ RSpec.describe "The rule sheet" do
         expect(deals.map { |id| [titles(id), image(id)["owner"]] }).to eq(
           [[[], "hollie"], [["Write a thank-you letter about Quiet Hour"], "tobias"]]
         )
+      end
+
+      it "looks at a deal that is made or whose value changes, once over both" do
+        made_or_worth_more
+        expect(page).to have_text("How often counts over all of them together.")
+        deals = [1, 2].map { |value| make("deal", "value" => value)["id"] }
+        settle
+        change(deals[0], {"value" => 9})
+        settle
+        expect(deals.map { |id| titles(id) }).to eq([["Look at Quiet Hour"]] * 2)
+        expect(root.rules.all.last[:name]).to eq("Look at what she is worth")
       end
 
       it "makes a task of !haul in a note, and none of !hauling and !Haul" do

@@ -33,6 +33,33 @@ RSpec.describe Yenvo::Core::Checks do
     ).to be_empty
   end
 
+  it "asks of several triggers whether any of them can meet a case" do
+    left = {"when" => "stage_left", "stages" => ["quoted"]}
+    made = {"when" => "record_made"}
+    quoted = all_of(a_condition("stage", "is", "quoted"))
+    expect(problems_of(a_rule(trigger: left, only_if: quoted))).to match([/together with the trigger it never does/])
+    expect(problems_of(a_rule(trigger: {"any" => [left, made]}, only_if: quoted))).to be_empty
+    changed = all_of(a_condition("value", "changed"), a_condition("value", "is_empty"))
+    expect(problems_of(a_rule(trigger: {"any" => [made, left]}, only_if: changed))).to be_empty
+  end
+
+  it "does not let a rule ask about a task where not each of its triggers watches one" do
+    done = {"when" => "task_done"}
+    asks = all_of(a_condition("task.title", "is", "Haul out"))
+    expect(problems_of(a_rule(trigger: {"any" => [done, {"when" => "task_dropped"}]}, only_if: asks))).to be_empty
+    expect(problems_of(a_rule(trigger: {"any" => [done, {"when" => "record_made"}]}, only_if: asks))).to match(
+      [/only_if: must not ask about the task; not every trigger of this rule watches one/]
+    )
+  end
+
+  it "does not let a timer stand beside a day on which conditions become true" do
+    quiet = {"when" => "quiet_timer", "nothing" => ["contact"], "span" => {"count" => 3, "unit" => "days"}}
+    days = all_of(a_condition("survey_date", "in_the_next", Yenvo::Core::Span.new(count: 3, unit: "days")))
+    expect(problems_of(a_rule(trigger: {"any" => [quiet, {"when" => "record_changed"}]}, only_if: days))).to match(
+      [/trigger: must have no timer beside “Any field changes”/]
+    )
+  end
+
   it "finds an only if that never holds with the trigger" do
     expect(problems_of(rule_with([], only_if: all_of(a_condition("stage", "is", "quoted"))))).to match(
       [/only_if: must be able to hold; together with the trigger it never does/]

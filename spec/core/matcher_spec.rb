@@ -30,6 +30,15 @@ RSpec.describe Yenvo::Core::Matcher do
     )
   end
 
+  it "finds a rule of several triggers once, however many of them an event is" do
+    watch = {"any" => %w[value surveyor survey_type].map { |field| {"when" => "record_changed", "field" => field} }}
+    rules = Array.new(3) { |i| compiled(a_rule(trigger: watch), id: i) }
+    matcher = described_class.new(rules)
+    all = facts(before: {"value" => 1}, after: {"value" => 2, "surveyor" => "wen", "survey_type" => "damage"})
+    expect(matcher.hits(all)).to eq(rules)
+    expect(matcher.hits(facts(before: {"deposit" => 1}, after: {"deposit" => 2}))).to eq([])
+  end
+
   it "does not go through rules that are pinned to other values" do
     watch = {"when" => "record_changed", "field" => "value"}
     rules =

@@ -66,6 +66,50 @@ RSpec.describe Yenvo::Core::Triggers do
     expect(trigger({"when" => "record_changed", "field" => "value"}).miss(moved)).to eq("Value did not change")
   end
 
+  describe "several of which any will do" do
+    def several(*all, problems: []) =
+      Yenvo::Core::Triggers.bind({"any" => all}, a_schema.kind("deal"), a_schema, problems: problems)
+
+    let(:made_or_worth) { [{"when" => "record_made"}, {"when" => "record_changed", "field" => "value"}] }
+
+    it "meets what one of them meets, and says which" do
+      any = several(*made_or_worth)
+      worth = facts(before: {"value" => 1}, after: {"value" => 2})
+      expect([made, worth, moved].map { |seen| any.to_proc.call(seen) }).to eq([true, true, false])
+      expect(any.sentence).to eq("New deal, or Value changes")
+      expect(any.met(worth).sentence).to eq("Value changes")
+      expect(any.miss(moved)).to eq("Nothing was made; the deal was there before; Value did not change")
+      expect(any.short).to eq("new or change")
+    end
+
+    it "may run before the save, and watches tasks, only if each of them does" do
+      done = {"when" => "task_done"}
+      expect(several(*made_or_worth)).to have_attributes(before_save?: true, task?: false, timer?: false)
+      expect(several(done, {"when" => "task_dropped"})).to have_attributes(before_save?: false, task?: true)
+      expect(several(done, *made_or_worth)).to have_attributes(before_save?: false, task?: false)
+    end
+
+    it "says what does not go together, and at which of them" do
+      a_day_after = {"count" => 1, "unit" => "days", "from" => "made", "direction" => "after"}
+      date = {"when" => "date_timer", "date" => a_day_after}
+      quiet = {"when" => "quiet_timer", "nothing" => ["contact"], "span" => {"count" => 3, "unit" => "days"}}
+      monthly = {
+        "when" => "schedule", "recurs" => "FREQ=MONTHLY", "starts" => "2026-12-01", "at" => "08:00", "once" => true
+      }
+      {
+        [made_or_worth[0], made_or_worth[0]] => /trigger\.any\[2\]: must differ/,
+        [date, made_or_worth[0], quiet] => /trigger\.any\[3\]: must be no timer/,
+        [made_or_worth[0], monthly] => /trigger\.any\[2\]\.once: must be left out/,
+        [made_or_worth[0], {"when" => "stage_left", "stages" => ["sold"]}] => /any\[2\]\.stages: .* sold is none/,
+        [made_or_worth[0], {"when" => "stage_left"}] => /trigger\.any\[2\]\.stages: must name at least one/
+      }.each do |all, sentence|
+        problems = []
+        expect(several(*all, problems: problems)).to be_nil
+        expect(problems.map { |problem| "#{problem.where}: #{problem.text}" }.join("\n")).to match(sentence)
+      end
+    end
+  end
+
   it "imagines an event that it meets, for every record that it can meet" do
     met = 0
     for_many(300) do |chance|

@@ -290,6 +290,18 @@ RSpec.describe "The language of rules" do
       )
     end
 
+    it "does so on any of several triggers" do
+      id = root.rules.all.last[:id]
+      draft = root.rules.draft_of(root.rules.find!(id)).with(
+        trigger: {"any" => [{"when" => "record_made"}, {"when" => "record_changed", "field" => "value"}]}
+      )
+      root.rules.publish(id, draft, cause: cause("maren"))
+      deal = make("deal", "value" => 10)["id"]
+      expect(refused { change(deal, {"value" => 60_000}) }.keys).to eq(%w[value surveyor])
+      expect(refused { make("deal", "title" => "Large", "value" => 70_000) }.keys).to eq(%w[value surveyor])
+      expect(change(deal, {"title" => "Quieter Hour"})).not_to be_nil
+    end
+
     it "says its words at the fields it names, writes nothing, and lets all else pass" do
       deal = make("deal", "value" => 10)["id"]
       entries = db[:journal].count

@@ -44,6 +44,20 @@ RSpec.describe "Once and only once", :committed, :processes do
     expect(db[:journal].where(what: "task_made").count).to eq(1000)
   end
 
+  it "counts once per record over all triggers of a rule" do
+    publish(
+      survey_rule(
+        "how_often" => "once_per_record",
+        "trigger" => {"any" => [{"when" => "record_made"}, {"when" => "record_changed", "field" => "value"}]}
+      )
+    )
+    deals = %w[One Two].map { |name| make("deal", "title" => name)["id"] }
+    work
+    change(deals[0], {"value" => 5})
+    work
+    expect(db[:tasks].select_order_map(:record_id)).to eq(deals)
+  end
+
   it "carries out runs of every sort once, whoever is killed in between" do
     publish(
       "name" => "Made", "trigger" => {"when" => "record_made"},

@@ -45,6 +45,25 @@ RSpec.describe "Timers" do
 
   let(:stage_gone) { {"all" => [{"field" => "stage", "test" => "is_not", "value" => "lost"}]} }
 
+  describe "beside other triggers" do
+    it "waits for its own time, while the others run the rule when they happen" do
+      rule({"any" => [{"when" => "record_made"}, date_timer(1, "days", "launch_date", at: "08:00")]})
+      make("deal", "launch_date" => "2026-12-02")
+      pass(to: [2026, 12, 5])
+      expect(made).to eq(["Now 24 Nov 12:00", "Now 1 Dec 08:00"])
+    end
+
+    it "belongs to each open task, although the others are about the record" do
+      rule({"any" => [{"when" => "stage_entered", "stages" => ["lost"]}, quiet(days: 2, at: "09:00", task: true)]})
+      deal = make("deal")["id"]
+      2.times { |i| root.tasks.make({"title" => "Task #{i}", "record_id" => deal}, cause: cause) }
+      change(deal, {"stage" => "lost"})
+      work
+      expect(made.grep(/Now/).size).to eq(1)
+      expect(db[:timers].exclude(due_at: nil).where { task_id > 0 }.count).to eq(3)
+    end
+  end
+
   describe "before and after a date" do
     it "moves with its date, rolls off a day off, and fires once" do
       rule(date_timer(30, "days", "launch_date", at: "08:00", day_off: "earlier"))

@@ -30,6 +30,18 @@ RSpec.describe "Yenvo::Engine::Trying" do
     work
   end
 
+  it "thinks up for each record the event of those triggers on which the rule would run" do
+    worth = {"when" => "record_changed", "field" => "boat_length"}
+    asks = {
+      "all" => [
+        {"field" => "boat_length", "test" => "changed"}, {"field" => "boat_length", "test" => "more", "value" => 10}
+      ]
+    }
+    found = trying(compiled("trigger" => {"any" => [{"when" => "record_made"}, worth]}, "only_if" => asks)).over
+    expect(found.counts).to eq("1" => 1, "skip" => 3)
+    expect(found.rows.find { |row| row["title"] == "Tern" }["branches"]).to eq(["1"])
+  end
+
   it "says for each record the trigger could meet which branch it hits and why, newest first" do
     found = trying(compiled(**two_branches)).over
     expect(found).to have_attributes(looked_at: 3, counts: {"1" => 1, "otherwise" => 2}, rest: nil)

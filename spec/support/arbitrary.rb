@@ -265,10 +265,18 @@ class Arbitrary
       ]
     )
 
+  # At times several, which differ and of which at most one is a timer.
+  def triggers
+    all = Array.new(chance(0.3) ? 3 : 1) { trigger }.uniq
+    timed, others = all.partition { |one| one["when"].match?(/timer|schedule/) }
+    all = others + timed.first(1).map { |one| others.any? ? one.except("once") : one }
+    (all.size == 1) ? all[0] : {"any" => all}
+  end
+
   def rule
-    watch = trigger
-    type = Core::Triggers.all.fetch(watch["when"])
-    early = chance(0.1) && type.new(watch.except("when"), @kind, @schema).before_save?
+    watch = triggers
+    types = (watch["any"] || [watch]).map { |one| Core::Triggers.all.fetch(one["when"]) }
+    early = chance(0.1) && types.all? { |type| type.allocate.before_save? }
     branches =
       Array.new(@chance.rand(1..4)) do
         Core::Branch.new(
@@ -284,7 +292,7 @@ class Arbitrary
       name: some(["Survey booked: get ready", "null", "A – B", "x" * 120]), kind: "deal", trigger: watch,
       timing: early ? "before_save" : "after_save", every_days: 5,
       fuse: some([nil, {"per_hour" => 5}, {"per_hour" => 100, "per_record_day" => 3}]),
-      how_often: some(Core::Rule::HOW_OFTEN - (type.task? ? [] : ["once_per_task"])),
+      how_often: some(Core::Rule::HOW_OFTEN - (types.all?(&:task?) ? [] : ["once_per_task"])),
       branching: some(Core::Rule::BRANCHING), only_if: chance(0.5) ? group : Core::Group.always, branches: branches,
       otherwise: ([early ? own_change : task] if chance(0.5))
     )

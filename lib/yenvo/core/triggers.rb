@@ -19,6 +19,23 @@ module Yenvo
             }
           )
       end
+
+      # @param plain [Hash] a trigger as in a rule file: "when" and settings, or "any" with several of them
+      # @param path [Array] where it stands in the rule
+      # @return [Trigger, nil] nil when problems were found
+      def self.bind(plain, kind, schema, path: ["trigger"], problems: [])
+        return AnyOf.bind(plain, kind, schema, problems: problems) if plain["any"]
+
+        type = all.fetch(plain["when"])
+        missing = type.needs.select { |name| Array(plain[name]).empty? }
+        missing.each { |name| problems << Problem.at([*path, name], "must name at least one") }
+        return if missing.any?
+
+        found = []
+        bound = type.bind(plain.except("when"), kind, schema, problems: found)
+        found.each { |problem| problems << problem.with(path: [*path, *problem.path.drop(1)]) }
+        bound
+      end
     end
   end
 end

@@ -28,6 +28,7 @@ import PublishTimers, { type Past } from '@/rule/PublishTimers.vue'
 import ResumeTimers from '@/rule/ResumeTimers.vue'
 import RunOnMatch from '@/rule/RunOnMatch.vue'
 import SidePanel from '@/rule/SidePanel.vue'
+import { isTimed, watchesTask } from '@/rule/triggers'
 import { useSheet } from '@/rule/useSheet'
 import { useTrying } from '@/rule/useTrying'
 import { useSession } from '@/state/session'
@@ -84,10 +85,9 @@ onBeforeRouteLeave(async () => {
 })
 
 const kind = computed(() => kindOf(rule.value?.record ?? '') ?? setup.value.kinds[0]!)
-const references = computed(() => {
-  const watched = setup.value.vocabulary.triggers.find((one) => one.name === rule.value?.trigger.when)
-  return sidesOf(setup.value, kind.value, watched?.task || rule.value?.trigger.task)
-})
+const references = computed(() =>
+  sidesOf(setup.value, kind.value, rule.value ? watchesTask(setup.value, rule.value) : false),
+)
 const change = sheet.change
 
 function go(to: Place) {
@@ -182,10 +182,7 @@ async function resume(late?: boolean) {
     say('On again. What happened while it was paused is not made up for.')
   })
 }
-const timed = computed(() => {
-  const watched = setup.value.vocabulary.triggers.find((one) => one.name === rule.value?.trigger.when)
-  return (watched?.timer || (watched?.name === 'record_changed' && !rule.value?.trigger.field)) ?? false
-})
+const timed = computed(() => (rule.value ? isTimed(setup.value, rule.value) : false))
 const dropping = ref(false)
 async function dropDraft() {
   const gone = await attempt(

@@ -16,9 +16,7 @@ const { say, attempt } = useNotices()
 const { data } = useLoaded(async () => (isLead.value ? await answerOf(api.GET('/api/rules', {})) : null))
 
 const rules = computed(() =>
-  (data.value?.rules ?? []).filter(
-    (rule) => rule.kind === props.kind.key && rule.state === 'on' && rule.watches.endsWith(', by hand'),
-  ),
+  (data.value?.rules ?? []).filter((rule) => rule.kind === props.kind.key && rule.state === 'on' && rule.by_hand),
 )
 async function start(id: number, name: string) {
   await attempt(async () => {

@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import FieldInput from '@/parts/FieldInput.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import type { Kind } from '@/state/setup'
-import type { Rule } from './model'
+import { triggersOf, type Rule } from './model'
 
 /** "If this record changed like that": a field of the chosen record and what it would become. */
 const props = defineProps<{ kind: Kind; rule: Rule; title: string }>()
@@ -19,7 +19,8 @@ const fields = computed(() =>
 )
 // What the trigger watches is what one wants to see change first.
 const suggested = computed(() => {
-  const trigger = props.rule.trigger
+  const trigger = triggersOf(props.rule).find((one) => one.stages || one.field)
+  if (!trigger) return null
   if (trigger.stages) return { key: 'stage', value: trigger.when === 'stage_entered' ? trigger.stages[0] : undefined }
   return trigger.field ? { key: trigger.field, value: trigger.to?.[0] } : null
 })

@@ -7,27 +7,22 @@ import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import DateRuleEditor from './DateRuleEditor.vue'
-import { referencesOf, taskSides, type DateRule, type Rule, type Trigger } from './model'
+import { referencesOf, taskSides, type DateRule, type Trigger } from './model'
 import RecurrenceEditor from './RecurrenceEditor.vue'
+import { changeable } from './triggers'
 
 /** When time pulls a rule: before or after a date, after a silence, or by the calendar. */
 const props = defineProps<{ kind: Kind; disabled?: boolean; wrong?: Record<string, string> }>()
-const rule = defineModel<Rule>({ required: true })
+const trigger = defineModel<Trigger>({ required: true })
 const { setup } = useSetup()
 const CLOCKED = ['minutes', 'hours', 'working_hours']
 
-const trigger = computed(() => rule.value.trigger)
-function put(changes: Partial<Trigger>) {
-  const next = leaveOut({ ...trigger.value, ...changes }, (value) => value === undefined || value === false)
-  rule.value = { ...rule.value, trigger: next }
-}
+const put = (changes: Partial<Trigger>) =>
+  (trigger.value = leaveOut({ ...trigger.value, ...changes }, (value) => value === undefined || value === false))
 const about = computed(() => (trigger.value.task ? 'task' : 'record'))
 function setAbout(what: string) {
   const task = what === 'task' || undefined
   const date = trigger.value.date && { ...trigger.value.date, from: task ? 'due' : firstDate.value }
-  const { how_often, ...rest } = rule.value
-  const often = how_often === 'once_per_task' && !task ? 'every_time' : how_often
-  rule.value = { ...rest, ...(often ? { how_often: often } : {}) }
   put({
     task,
     ...(date ? { date } : {}),
@@ -44,14 +39,7 @@ const firstDate = computed(
     referencesOf(props.kind, [], 0).find((one) => ['date', 'datetime'].includes(one.field.type) && !one.field.built_in)
       ?.path ?? 'made',
 )
-const own = computed(() =>
-  referencesOf(props.kind, [], 0)
-    .filter(
-      (one) =>
-        !['changed', 'made', 'creator', 'last_contact', 'stage_since'].includes(one.field.key) && !one.field.formula,
-    )
-    .map((one) => ({ value: one.path, words: one.label })),
-)
+const own = computed(() => changeable(props.kind).map((one) => ({ value: one.path, words: one.label })))
 const nothing = computed(() => trigger.value.nothing ?? [])
 const span = computed(() => trigger.value.span ?? { count: 5, unit: 'working_days' })
 const whole = (event: Event) =>

@@ -7,6 +7,7 @@ import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { counted } from '@/lib/words'
 import HitMark from '@/parts/HitMark.vue'
+import { triggersOf } from './model'
 import type { Kind } from '@/state/setup'
 
 /** The next firings of a rule as things stand, and how far building its timers is. */
@@ -69,7 +70,9 @@ const PURPOSE: Record<string, string> = { wait: 'a wait ends', ladder: 'a step o
             <td>
               <RouterLink v-if="one.record" :to="`/record/${one.record.id}`">{{ one.record.title }}</RouterLink>
               <template v-else>{{
-                kept.rule.trigger.once ? 'no record' : `each ${kind.label.toLowerCase()} that meets it`
+                triggersOf(kept.rule).some((one) => one.once)
+                  ? 'no record'
+                  : `each ${kind.label.toLowerCase()} that meets it`
               }}</template>
               <span v-if="one.task" class="text-muted"> · {{ one.task }}</span>
               <span v-if="PURPOSE[one.purpose] && one.purpose !== 'rule'" class="block text-muted">{{

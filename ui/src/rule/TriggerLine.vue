@@ -1,65 +1,32 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useDates } from '@/lib/dates'
-import { howOftenWords, several, wayWords } from '@/lib/words'
+import { howOftenWords } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
-import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
-import FieldPicker from './FieldPicker.vue'
-import { looksAtDays, referencesOf, type Rule, type Trigger } from './model'
-import TimerLine from './TimerLine.vue'
+import { looksAtDays, triggersOf, type Rule, type Trigger } from './model'
+import OneTrigger from './OneTrigger.vue'
+import { isAtSave, MOST_TRIGGERS, notesOnSeveral, watchesTask, withTriggers } from './triggers'
 
-/** What the rule watches, and how often it may run. */
+/** What the rule watches, one thing or any of several, and how often it may run. */
 const props = defineProps<{ kind: Kind; disabled?: boolean }>()
 const rule = defineModel<Rule>({ required: true })
-const { setup, people } = useSetup()
-const { today } = useDates()
+const { setup } = useSetup()
 
-const trigger = computed(() => setup.value.vocabulary.triggers.find((one) => one.name === rule.value.trigger.when))
-const stageTrigger = (takes: Record<string, string>) => Object.values(takes).includes('stages')
-const triggers = computed(() =>
-  setup.value.vocabulary.triggers
-    .filter((one) => props.kind.stages.length || !stageTrigger(one.takes))
-    .map((one) => ({
-      value: one.name,
-      words: stageTrigger(one.takes) ? `${props.kind.stage_label} ${one.words}` : one.words,
-    })),
-)
-const own = computed(() =>
-  referencesOf(props.kind, [], 0).filter(
-    (one) =>
-      !['changed', 'made', 'creator', 'last_contact', 'stage_since'].includes(one.field.key) && !one.field.formula,
-  ),
-)
-const field = computed(() => props.kind.fields.find((one) => one.key === rule.value.trigger.field))
-const listed = computed(() => {
-  if (field.value?.type === 'person') return people.value.map((one) => ({ value: one.key, words: one.name }))
-  if (field.value?.type === 'yes_no')
-    return [
-      { value: 'yes', words: 'yes' },
-      { value: 'no', words: 'no' },
-    ]
-  return (field.value?.choices ?? []).map((choice) => ({ value: choice.key, words: choice.label }))
-})
-const TYPED = ['text', 'long_text', 'number', 'money', 'date', 'email', 'phone', 'url']
-const typed = computed(() => !!field.value && TYPED.includes(field.value.type))
-/** Values of a change that are written, with semicolons between them. */
-function writeValues(name: 'from' | 'to', event: Event) {
-  const words = (event.target as HTMLInputElement).value.split(';').map((one) => one.trim())
-  setting(name, words.filter(Boolean))
+const triggers = computed(() => triggersOf(rule.value))
+const setAll = (next: Trigger[]) => (rule.value = withTriggers(setup.value, rule.value, next))
+const setOne = (index: number, next: Trigger) => setAll(triggers.value.map((one, at) => (at === index ? next : one)))
+const remove = (index: number) => setAll(triggers.value.filter((_, at) => at !== index))
+/** Another beside those there are: the first of the usual ones that is not among them. */
+function add() {
+  const free = ['record_made', 'record_changed', 'by_hand', 'linked'].find(
+    (when) => !triggers.value.some((one) => one.when === when),
+  )
+  setAll([...triggers.value, { when: free ?? 'record_changed' }])
 }
-const timer = computed(() => trigger.value?.timer ?? false)
-/** What a timer says before anything is decided. */
-function usualTimer(when: string): Partial<Trigger> {
-  const date = own.value.find((one) => ['date', 'datetime'].includes(one.field.type))?.path ?? 'made'
-  if (when === 'date_timer')
-    return { date: { count: 7, unit: 'days', direction: 'before', from: date, at: '08:00', day_off: 'earlier' } }
-  if (when === 'quiet_timer') return { nothing: ['contact'], span: { count: 5, unit: 'working_days' }, at: '09:00' }
-  return { recurs: 'FREQ=MONTHLY;BYMONTHDAY=1', starts: today(), at: '08:00', day_off: 'later' }
-}
+const notes = computed(() => notesOnSeveral(setup.value, rule.value))
 const often = computed(() =>
   setup.value.vocabulary.how_often
-    .filter((one) => one !== 'once_per_task' || trigger.value?.task || rule.value.trigger.task)
+    .filter((one) => one !== 'once_per_task' || watchesTask(setup.value, rule.value))
     .map((one) => ({
       value: one,
       words:
@@ -68,88 +35,9 @@ const often = computed(() =>
 )
 
 const put = (changes: Partial<Rule>) => (rule.value = { ...rule.value, ...changes })
-function choose(when: string) {
-  const found = setup.value.vocabulary.triggers.find((one) => one.name === when)
-  const takes = found?.takes ?? {}
-  const trigger = {
-    when,
-    ...(stageTrigger(takes) ? { stages: rule.value.trigger.stages ?? [] } : {}),
-    ...('code' in takes ? { code: '!' } : {}),
-    ...('lists' in takes ? { lists: [] } : {}),
-    ...(found?.timer ? usualTimer(when) : {}),
-  }
-  const { run: _run, ...rest } = rule.value
-  const early = found?.before_save && rule.value.run
-  // A finish counts once for each task unless the rule says every time.
-  const how_often = found?.task ? 'once_per_task' : rest.how_often === 'once_per_task' ? 'every_time' : rest.how_often
-  rule.value = { ...(early ? rule.value : rest), trigger, ...(how_often ? { how_often } : {}) }
-}
-type Several =
-  'what' | 'answers' | 'stages' | 'from' | 'to' | 'kinds' | 'lists' | 'ways' | 'persons' | 'teams' | 'roles'
-function setting(name: Several, values: string[]) {
-  const next = { ...rule.value.trigger }
-  if (values.length || name === 'stages' || name === 'lists') next[name] = values
-  else delete next[name]
-  put({ trigger: next })
-}
-const watch = (path: string | undefined) =>
-  put({ trigger: { when: rule.value.trigger.when, ...(path ? { field: path } : {}) } })
-
-function answers(event: Event) {
-  const words = (event.target as HTMLInputElement).value.split(',').map((one) => one.trim())
-  setting('answers', words.filter(Boolean))
-}
-const parts = (event: Event) =>
-  put({ trigger: { ...rule.value.trigger, parts: (event.target as HTMLInputElement).checked || undefined } })
-const WHAT = [
-  { value: 'assignee', words: 'who does it' },
-  { value: 'due', words: 'the due date' },
-  { value: 'priority', words: 'the priority' },
-  { value: 'state', words: 'the state' },
-]
-
-/** Settings that are several of a few: what they are called, and what can be chosen. */
-const lists = computed<Record<string, { before: string; blank: string; options: { value: string; words: string }[] }>>(
-  () => ({
-    kinds: {
-      before: 'of kind',
-      blank: 'any kind',
-      options: setup.value.kinds.map((one) => ({ value: one.key, words: one.label })),
-    },
-    lists: {
-      before: '',
-      blank: 'Choose a list',
-      options: setup.value.kinds
-        .filter((one) => one.about === props.kind.key)
-        .map((one) => ({ value: one.key.replace('entry/', ''), words: one.plural })),
-    },
-    ways: {
-      before: '',
-      blank: 'of any kind',
-      options: setup.value.interactions.map((way) => ({ value: way, words: wayWords(way) })),
-    },
-    persons: {
-      before: 'by',
-      blank: 'any person',
-      options: people.value.map((one) => ({ value: one.key, words: one.name })),
-    },
-    teams: {
-      before: 'or of team',
-      blank: 'any team',
-      options: setup.value.teams.map((one) => ({ value: one.key, words: one.name })),
-    },
-    person_fields: {
-      before: 'or who is',
-      blank: 'anybody',
-      options: props.kind.fields
-        .filter((one) => one.type === 'person' && !one.formula)
-        .map((one) => ({ value: one.key, words: `the ${one.label.toLowerCase()}` })),
-    },
-  }),
-)
 const timing = computed(() => [
   { value: 'after_save', words: 'after the save' },
-  ...(trigger.value?.before_save || rule.value.run === 'before_save'
+  ...(isAtSave(setup.value, rule.value) || rule.value.run === 'before_save'
     ? [{ value: 'before_save', words: 'before the save' }]
     : []),
 ])
@@ -179,103 +67,33 @@ const whole = (event: Event, most: number) =>
       :disabled="disabled"
       @update:model-value="(record) => put({ record })"
     />
-    <SelectBox
-      :model-value="rule.trigger.when"
-      :options="triggers"
-      label="Trigger"
-      :disabled="disabled"
-      @update:model-value="choose"
-    />
-    <template v-for="(type, name) in timer ? {} : (trigger?.takes ?? {})" :key="name">
-      <SeveralBox
-        v-if="type === 'stages'"
-        :model-value="rule.trigger.stages ?? []"
-        :options="kind.stages.map((stage) => ({ value: stage.key, words: stage.label }))"
-        :label="several(kind.stage_label)"
-        :blank="`Choose a ${kind.stage_label.toLowerCase()}`"
+    <template v-for="(one, index) in triggers" :key="index">
+      <template v-if="index">
+        <span class="h-0 basis-full" />
+        <b class="min-w-6 font-semibold">or</b>
+      </template>
+      <OneTrigger
+        :model-value="one"
+        :kind="kind"
+        :label="index ? `Trigger ${index + 1}` : undefined"
         :disabled="disabled"
-        @update:model-value="(keys) => setting('stages', keys)"
+        @update:model-value="(next) => setOne(index, next)"
       />
-      <FieldPicker
-        v-else-if="type === 'field'"
-        :model-value="rule.trigger.field"
-        :references="own"
-        label="Field that changes"
-        blank="any field"
-        class="w-40"
-        @update:model-value="watch"
-      />
-      <label v-else-if="type === 'flag'" class="flex items-center gap-1 text-muted"
-        ><input type="checkbox" :checked="rule.trigger.parts === true" :disabled="disabled" @change="parts" /> also
-        parts of tasks</label
+      <button
+        v-if="!disabled && triggers.length > 1"
+        type="button"
+        class="link"
+        :aria-label="`Remove trigger ${index + 1}`"
+        @click="remove(index)"
       >
-      <SeveralBox
-        v-else-if="name === 'what'"
-        :model-value="rule.trigger.what ?? []"
-        :options="WHAT"
-        label="What changes"
-        blank="anything of it"
-        :disabled="disabled"
-        @update:model-value="(keys) => setting('what', keys)"
-      />
-      <input
-        v-else-if="name === 'answers'"
-        class="input !w-52"
-        :value="(rule.trigger.answers ?? []).join(', ')"
-        aria-label="With the answer"
-        placeholder="with any answer, or: Yes, Silent"
-        :disabled="disabled"
-        @change="answers"
-      />
-      <input
-        v-else-if="type === 'code'"
-        class="input !w-36 font-mono"
-        :value="rule.trigger.code ?? ''"
-        aria-label="Code"
-        placeholder="!code"
-        maxlength="40"
-        :disabled="disabled"
-        @input="put({ trigger: { ...rule.trigger, code: ($event.target as HTMLInputElement).value.trim() } })"
-      />
-      <template v-else-if="lists[type]">
-        <span v-if="lists[type].before" class="text-muted">{{ lists[type].before }}</span>
-        <SeveralBox
-          :model-value="(rule.trigger[name as Several] ?? []) as string[]"
-          :options="lists[type].options"
-          :label="String(name)"
-          :blank="lists[type].blank"
-          :disabled="disabled"
-          @update:model-value="(keys) => setting(name as Several, keys)"
-        />
-      </template>
-      <template v-else-if="type === 'values' && field && listed.length">
-        <span class="text-muted">{{ name }}</span>
-        <SeveralBox
-          :model-value="
-            ((rule.trigger[name as 'from' | 'to'] ?? []) as unknown[]).map((one) =>
-              one === true ? 'yes' : one === false ? 'no' : String(one),
-            )
-          "
-          :options="listed"
-          :label="name"
-          blank="anything"
-          :disabled="disabled"
-          @update:model-value="(keys) => setting(name as 'from' | 'to', keys)"
-        />
-      </template>
-      <template v-else-if="type === 'values' && typed">
-        <span class="text-muted">{{ name }}</span>
-        <input
-          class="input !w-40"
-          :value="((rule.trigger[name as 'from' | 'to'] ?? []) as unknown[]).join('; ')"
-          :aria-label="`${field!.label} ${name}`"
-          :placeholder="field!.type === 'date' ? 'anything, or 2026-12-03' : 'anything; several with ;'"
-          :disabled="disabled"
-          @change="writeValues(name as 'from' | 'to', $event)"
-        />
-      </template>
+        Remove
+      </button>
     </template>
-    <span class="ml-2 text-muted">runs</span>
+    <button v-if="!disabled && triggers.length < MOST_TRIGGERS" type="button" class="link" @click="add">
+      or another trigger
+    </button>
+    <span v-if="triggers.length > 1" class="h-0 basis-full" />
+    <span class="text-muted" :class="{ 'ml-2': triggers.length === 1 }">runs</span>
     <SelectBox
       :model-value="rule.run ?? 'after_save'"
       :options="timing"
@@ -306,6 +124,6 @@ const whole = (event: Event, most: number) =>
     <span v-if="looksAtDays(rule, setup, kind)" class="w-full text-muted"
       >It also fires at the start of the day on which its conditions become true of themselves.</span
     >
-    <TimerLine v-if="timer" v-model="rule" :kind="kind" :disabled="disabled" />
+    <span v-for="note in notes" :key="note" class="w-full text-muted">{{ note }}</span>
   </div>
 </template>

@@ -33,6 +33,10 @@ export type Place =
 
 export const MODES: Mode[] = ['all', 'any', 'none']
 
+/** What a rule watches: one trigger, or several of which any will do. */
+export const triggersOf = (rule: Pick<Rule, 'trigger'>): Trigger[] =>
+  'any' in rule.trigger ? rule.trigger.any : [rule.trigger]
+
 /** How a group holds together. */
 export const modeOf = (group: Group | undefined): Mode => MODES.find((mode) => group?.[mode]) ?? 'all'
 
@@ -358,7 +362,7 @@ export function targetKind(setup: Setup, kind: Kind, of: string | undefined, ear
 
 /** Whether a rule on any change also fires on a day: when a condition looks at what changes of itself. */
 export function looksAtDays(rule: Rule, setup: Setup, kind: Kind): boolean {
-  if (rule.trigger.when !== 'record_changed' || rule.trigger.field) return false
+  if (!triggersOf(rule).some((one) => one.when === 'record_changed' && !one.field)) return false
   const sides = new Map(sidesOf(setup, kind).map((one) => [one.path, one.field]))
   const daily = (item: Item): boolean =>
     isGroup(item)

@@ -27,12 +27,14 @@ describe('problems of a rule', () => {
       problem('otherwise', 0),
       problem('only_if'),
       problem('trigger', 'stages'),
+      problem('trigger', 'any', 1, 'code'),
     ]
     expect(all.map((one) => placeOf(one, rule))).toEqual([
       { what: 'action', row: 0, index: 1 },
       { what: 'branch', row: 2 },
       { what: 'action', row: 1, index: 0 },
       { what: 'only_if' },
+      { what: 'checks' },
       { what: 'checks' },
     ])
     expect(all.map(spokenPlace)).toEqual([
@@ -41,6 +43,7 @@ describe('problems of a rule', () => {
       'Otherwise, action 1',
       'Only if',
       'Trigger',
+      'Trigger 2',
     ])
   })
 })

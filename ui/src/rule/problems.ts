@@ -44,6 +44,7 @@ export function spokenPlace(problem: Problem): string {
     const named = what === 'do' && setting ? `, ${String(setting).replaceAll('_', ' ')}` : ''
     return `Branch ${row + 1}${what === 'do' ? action(index) : ''}${named}`
   }
+  if (where === 'trigger' && row === 'any' && typeof what === 'number') return `Trigger ${what + 1}`
   if (where === 'otherwise') return `Otherwise${action(row)}`
   return HEADS[String(where)] ?? String(where ?? 'Rule')
 }

@@ -28,7 +28,7 @@ module Yenvo
 
       def count = @variables.map { |variable| variable.values.size }.inject(1, :*)
       # @param branches [Integer] how many of the rule are asked about each case
-      def countable?(branches) = count <= MAX_CELLS && count * branches <= MAX_WORK
+      def countable?(branches) = count <= MAX_CELLS && count * branches * @rule.trigger.all.size <= MAX_WORK
 
       # @param cell [Array] one case
       # @param paths [Array<String>] left sides that matter
@@ -43,11 +43,13 @@ module Yenvo
       # @yieldparam facts [Facts] one case that the trigger can meet
       # @yieldparam cell [Array] its values
       def each
-        fires = filter
+        fires = @rule.trigger.all.map { |trigger| [trigger, filter(trigger)] }
         values = @variables.map(&:values)
         (values.shift || [nil]).product(*values) do |cell|
-          facts = facts(cell)
-          yield facts, cell if facts && fires.call(facts)
+          fires.each do |trigger, meets|
+            facts = facts(cell, trigger)
+            yield facts, cell if facts && meets.call(facts)
+          end
         end
       end
 
@@ -72,10 +74,8 @@ module Yenvo
       end
 
       # Where any change will do, or none is needed, every case can be met.
-      def filter =
-        (@rule.trigger.watch_keys == [["any"]] || !@rule.trigger.before_save?) ?
-          ->(_facts) { true } :
-          @rule.trigger.to_proc
+      def filter(trigger) =
+        (trigger.watch_keys == [["any"]] || !trigger.before_save?) ? ->(_facts) { true } : trigger.to_proc
 
       def variables(leaves)
         watched = @rule.trigger.watch_keys.filter_map { |kind, key| key if kind == "field" }.uniq
@@ -92,7 +92,7 @@ module Yenvo
             leaves.reject { |leaf| leaf.operator.side == :after }.map(&:reference) + watched +
               earlier.map { |side| Reference.find(side.path.delete_prefix("before."), @rule.kind, @rule.schema).first }
           ).uniq(&:path)
-        before = [] if @rule.trigger.what == "record_made"
+        before = [] if @rule.trigger.all.all? { |one| one.what == "record_made" }
         [*after.map { |ref| Variable.new(reference: ref, side: :after, values: domain(ref.field, edges[ref.path])) },
           *before.map { |ref| Variable.new(reference: ref, side: :before, values: domain(ref.field, edges[ref.path])) }]
       end
@@ -103,10 +103,10 @@ module Yenvo
           edges = leaf.other ? Cells.between(leaf.reference.field) : spread(leaf)
           [leaf.reference, leaf.other].compact.each { |side| found[side.path.delete_prefix("before.")] |= edges }
         end
-        trigger = @rule.trigger
-        settings = trigger.settings
-        found["stage"] |= Array(settings["stages"]) if settings["stages"]
-        found[settings["field"]] |= [*settings["from"], *settings["to"]] if settings["field"]
+        @rule.rule.triggers.each do |settings|
+          found["stage"] |= Array(settings["stages"]) if settings["stages"]
+          found[settings["field"]] |= [*settings["from"], *settings["to"]] if settings["field"]
+        end
         found
       end
 
@@ -171,7 +171,7 @@ module Yenvo
       end
 
       # @return [Facts, nil] nil for a case that cannot be, such as a value of a linked record without a link
-      def facts(cell)
+      def facts(cell, trigger)
         after = {}
         before = {}
         linked = {}
@@ -190,8 +190,9 @@ module Yenvo
         end
         event =
           Event.new(
-            id: nil, what: @rule.trigger.what, kind: @rule.kind.key, record_id: 0, before: before, after: after,
-            who: nil, at: SAMPLE, detail: @rule.trigger.sample_detail
+            id: nil, what: trigger.what, kind: @rule.kind.key, record_id: 0,
+            before: (trigger.what == "record_made") ? {} : before, after: after, who: nil, at: SAMPLE,
+            detail: trigger.sample_detail
           )
         Facts.new(event, linked, given: given)
       end

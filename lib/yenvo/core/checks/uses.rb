@@ -42,7 +42,7 @@ module Yenvo
 
       def read
         note("kind", @kind.key)
-        trigger
+        @rule.triggers.each { |settings| trigger(settings) }
         [@rule.only_if, *@rule.branches.map(&:conditions)].each { |group| conditions(group, @kind) }
         @rule.rows.flatten.each { |action| action(action) }
       end
@@ -63,8 +63,7 @@ module Yenvo
 
       def note(*words) = @all << words.join(" ")
 
-      def trigger
-        settings = @rule.trigger
+      def trigger(settings)
         Array(settings["stages"]).each { |stage| note("stage", @kind.key, stage) }
         Array(settings["persons"]).each { |key| note("person", key) }
         Array(settings["teams"]).each { |key| note("team", key) }

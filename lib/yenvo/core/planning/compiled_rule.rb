@@ -50,6 +50,7 @@ module Yenvo
         bind_actions(problems)
         check_timing(problems)
         check_task(problems)
+        check_days(problems) if problems.empty?
         compile if problems.empty?
       end
 
@@ -85,7 +86,7 @@ module Yenvo
         return Plan.skip(:once, once_sentence, tests) if rule.how_often != "every_time" && yield
 
         Plan.new(
-          state: :run, code: nil, why: why(tests, hits), branches: hits.map { |i| label(i) }, tests: tests,
+          state: :run, code: nil, why: why(tests, hits, facts), branches: hits.map { |i| label(i) }, tests: tests,
           steps: steps(facts, hits, now)
         )
       end
@@ -168,11 +169,7 @@ module Yenvo
       private
 
       def bind_trigger(problems)
-        type = Triggers.all.fetch(rule.trigger["when"])
-        settings = rule.trigger.except("when")
-        missing = type.needs.select { |name| Array(settings[name]).empty? }
-        missing.each { |name| problems << Problem.at(["trigger", name], "must name at least one") }
-        @trigger = type.bind(settings, kind, schema, problems: problems) if missing.empty?
+        @trigger = Triggers.bind(rule.trigger, kind, schema, problems: problems)
         if rule.how_often == "once_in_days" && !rule.every_days
           problems << Problem.at(["every_days"], "must say in how many days (1 to #{Rule::MAX_DAYS})")
         end
@@ -251,7 +248,7 @@ module Yenvo
         ].each do |path, group|
           group&.each_leaf do |leaf|
             if leaf.reference.is_a?(TaskSide)
-              problems << Problem.at(path, "must not ask about the task; the trigger of this rule watches none")
+              problems << Problem.at(path, "must not ask about the task; #{taskless}")
             end
           end
         end
@@ -261,10 +258,27 @@ module Yenvo
 
             problems << Problem.at(
               [*((row == rule.branches.size) ? ["otherwise"] : ["branches", row, "do"]), i],
-              "must not speak of the task; the trigger of this rule watches none"
+              "must not speak of the task; #{taskless}"
             )
           end
         end
+      end
+
+      def taskless =
+        if trigger.all.any?(&:task?)
+          "not every trigger of this rule watches one"
+        else
+          "the trigger of this rule watches none"
+        end
+
+      # A day on which conditions become true, and a timer beside it, would be two timers of one record.
+      def check_days(problems)
+        return unless trigger&.timer? && trigger.daily? && leaves.any?(&:day?)
+
+        problems << Problem.at(
+          ["trigger"],
+          "must have no timer beside “Any field changes”, since its conditions look at days; make two rules of it"
+        )
       end
 
       # A blank of a text, an assignee or a target taken from the task of the event.
@@ -352,7 +366,7 @@ module Yenvo
         end
       end
 
-      def why(tests, hits)
+      def why(tests, hits, facts)
         if hits == [branches.size]
           return tests.find { |row, _| row != "only if" }&.last&.culprit&.seen_phrase || "Nothing else matches"
         end
@@ -362,7 +376,7 @@ module Yenvo
             .flat_map { |_, result| result.items.reject(&:mode) }
         seen = tests.flat_map { |_, result| result.items.reject(&:mode) } if seen.empty?
         if seen.empty?
-          trigger.sentence
+          trigger.met(facts).sentence
         else
           seen.map { |test| (test.phrase == "changed") ? "#{test.label} changed" : "#{test.label} #{test.seen}" }.uniq
             .first(3).join(", ")

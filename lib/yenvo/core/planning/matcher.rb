@@ -67,7 +67,8 @@ module Yenvo
 
         own = event.cause_rule
         met = candidates(event).select { |rule| (own.nil? || own != rule.id) && ask(rule, facts, &broken) }
-        (met.size > 1) ? met.sort_by { |rule| @order[rule] } : met
+        # A rule of several triggers may be found under more than one of them.
+        (met.size > 1) ? met.uniq.sort_by { |rule| @order[rule] } : met
       end
 
       private

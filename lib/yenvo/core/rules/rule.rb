@@ -3,7 +3,8 @@
 module Yenvo
   module Core
     # A rule as it is written; nothing in it is tied to a schema yet.
-    # name: String; kind: key of a kind of record; trigger: Hash with "when" and its settings; how_often: one of
+    # name: String; kind: key of a kind of record; trigger: Hash with "when" and its settings, or with "any" and a list
+    # of such; how_often: one of
     # HOW_OFTEN; branching: "first" or "every"; only_if: Group; branches: Array of Branch; otherwise: Array of actions
     # or nil when there is no such row; timing: "after_save" or "before_save"; every_days: Integer for "once_in_days";
     # fuse: Hash with "per_hour" and "per_record_day", runs after which it pauses itself, or nil.
@@ -27,6 +28,9 @@ module Yenvo
           plain
         end
 
+        # @return [Array<Hash>] one, or those of which any will do
+        def triggers = trigger["any"] || [trigger]
+
         # @return [Array(Group, Array)] conditions and actions of each row; the otherwise has none
         def rows = [*branches.map(&:actions), *(otherwise ? [otherwise] : [])]
       end
@@ -38,6 +42,8 @@ module Yenvo
     Rule::MAX_FUSE = 100_000
     Rule::MAX_DAYS = 3_650
     Rule::BRANCHING = %w[first every].freeze
-    Rule::LIMITS = {name: 120, branches: 50, actions: 20, items: 40, depth: 6, values: 200, bytes: 200_000}.freeze
+    Rule::LIMITS = {
+      name: 120, triggers: 8, branches: 50, actions: 20, items: 40, depth: 6, values: 200, bytes: 200_000
+    }.freeze
   end
 end

@@ -54,11 +54,20 @@ module Yenvo
       end
 
       def trigger(plain)
-        return unless keys_of_kind(plain, ["trigger"], "when", Triggers.all)
+        return one_trigger(plain, ["trigger"]) unless plain.is_a?(Hash) && plain.key?("any")
+        return unless keys(plain, ["trigger"], ["any"])
+
+        all = list(plain["any"], %w[trigger any], Rule::LIMITS[:triggers]) { |one, path| one_trigger(one, path) } || []
+        wrong(%w[trigger any], "must name at least one trigger") if all.empty? && problems.empty?
+        (all.size == 1) ? all.first : {"any" => all}
+      end
+
+      def one_trigger(plain, at)
+        return unless keys_of_kind(plain, at, "when", Triggers.all)
 
         takes = Triggers.all.fetch(plain["when"]).takes
         plain.slice("when", *takes.keys)
-          .to_h { |key, value| [key, (key == "when") ? value : setting(value, ["trigger", key], takes[key])] }
+          .to_h { |key, value| [key, (key == "when") ? value : setting(value, [*at, key], takes[key])] }
       end
 
       # Checks that plain is a Hash whose +name+ is in the registry, with no settings but those that kind takes.

@@ -15,7 +15,7 @@ module Yenvo
           **object(
             {
               "format" => {"const" => Rule::FORMAT}, "name" => text(Rule::LIMITS[:name]), "record" => text(80),
-              "trigger" => {"oneOf" => variants("when", Triggers.all)}, "run" => {"enum" => Rule::TIMING},
+              "trigger" => {"oneOf" => [ref("trigger"), ref("triggers")]}, "run" => {"enum" => Rule::TIMING},
               "how_often" => {"enum" => Rule::HOW_OFTEN}, "every_days" => whole(1, Rule::MAX_DAYS),
               "fuse" => object(Rule::FUSE.to_h { |name| [name, whole(1, Rule::MAX_FUSE)] }, []),
               "branching" => {"enum" => Rule::BRANCHING},
@@ -30,6 +30,8 @@ module Yenvo
 
       def definitions
         {
+          "trigger" => {"oneOf" => variants("when", Triggers.all)},
+          "triggers" => object({"any" => list(ref("trigger"), Rule::LIMITS[:triggers])}, %w[any]),
           "scalar" => {"oneOf" => [text(Reading::MAX_TEXT), {"type" => "number"}, {"type" => "boolean"}]},
           "group" => {
             "type" => "object", "minProperties" => 1, "maxProperties" => 1, "additionalProperties" => false,

@@ -26,12 +26,12 @@ module Yenvo
       # @param trigger [Hash]
       # @return [String]
       def trigger(trigger)
+        return trigger["any"].map { |one| self.trigger(one) }.join(", or ") if trigger["any"]
+
         type = Triggers.all[trigger["when"]]
         return "" unless type
 
-        whole = @kind && type.needs.none? { |name| Array(trigger[name]).empty? }
-        bound = whole ? type.bind(trigger.except("when"), @kind, @schema) : nil
-        bound ? bound.sentence : type.words
+        (@kind && Triggers.bind(trigger, @kind, @schema))&.sentence || type.words
       end
 
       # @param action [Actions::MakeTask, Actions::Doing]

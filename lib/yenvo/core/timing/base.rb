@@ -8,8 +8,10 @@ module Yenvo
         # @return [Array<Need>] what has to be loaded before +due+ can be asked
         attr_reader :rule, :needs
 
-        def initialize(rule, needs: [])
+        # @param task [Boolean] whether each task about a record has one, instead of the record
+        def initialize(rule, needs: [], task: false)
           @rule = rule
+          @task = task
           @needs = needs.uniq.freeze
           steady = steady_items
           @stands = BoundGroup.new("all", steady).to_proc
@@ -20,7 +22,7 @@ module Yenvo
         def name = raise(NotImplementedError)
 
         # @return [Symbol] whether each :record has one, each :task about it, or the :rule itself
-        def per = rule.trigger.task? ? :task : :record
+        def per = @task ? :task : :record
 
         # Conditions that are not met now and that only a change of the record itself can meet leave no timer to wait
         # for.

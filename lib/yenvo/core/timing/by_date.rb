@@ -7,7 +7,7 @@ module Yenvo
       class ByDate < Base
         def initialize(rule, trigger)
           @date = trigger.date
-          super(rule, needs: trigger.date.needs)
+          super(rule, needs: trigger.date.needs, task: trigger.task?)
         end
 
         def name = "date"

@@ -8,7 +8,7 @@ module Yenvo
         def initialize(rule, trigger)
           @trigger = trigger
           @calendar = rule.schema.calendar
-          super(rule)
+          super(rule, task: trigger.task?)
         end
 
         def name = "quiet"

@@ -83,6 +83,15 @@ module Yenvo
         # @return [Hash{String => Array}] own fields whose values after the event it pins
         def pins = {}
 
+        # @return [Array<Trigger>] itself, or those of which any will do
+        def all = [self]
+
+        # @return [Trigger] of those, the one that meets an event
+        def met(_facts) = self
+
+        # @return [String] a short name for lists, such as "change"
+        def short = self.class.short
+
         # @return [String] such as "Stage becomes Survey booked"
         def sentence = raise(NotImplementedError)
 

@@ -78,31 +78,33 @@ module Yenvo
         {facts: facts_of(images), rest: (images.size == limit) ? images.last.slice("changed", "id") : nil}
       end
 
+      # One for each record that any of the triggers can meet: the one on which the rule runs, where there is such.
       def facts_of(images)
-        trigger = @rule.trigger
-        return load(about_tasks(images, trigger)) if trigger.task?
-
-        load(
-          images.filter_map do |image|
-            (pair = trigger.imagine(image)) && event(image, *pair, what(pair[0]), trigger.sample_detail)
+        triggers = @rule.trigger.all
+        newest = triggers.any?(&:task?) ? @root.tasks.newest_of(images.map { |image| image["id"] }) : {}
+        thought =
+          images.flat_map do |image|
+            triggers.filter_map { |trigger| happening(trigger, image, newest.fetch(image["id"], [])) }
           end
-        )
+        load(thought).group_by { |facts| facts.event.record_id }
+          .map { |_, all| ((all.size > 1) && all.find { |facts| @rule.hit(facts) }) || all.first }
       end
 
-      # What would happen to the newest task of each record to which it can happen.
-      def about_tasks(images, trigger)
-        newest = @root.tasks.newest_of(images.map { |image| image["id"] })
-        images.filter_map do |image|
-          detail =
-            newest.fetch(image["id"], []).lazy.filter_map { |row| trigger.imagine_task(@root.tasks.seen(row, @now)) }
-              .first
-          detail && event(image, image, image, trigger.what, detail)
+      # @param tasks [Array<Hash>] rows of the newest tasks about the record
+      # @return [Core::Event, nil] what the trigger would meet; nil when it cannot happen
+      def happening(trigger, image, tasks)
+        if trigger.task?
+          detail = tasks.lazy.filter_map { |row| trigger.imagine_task(@root.tasks.seen(row, @now)) }.first
+          return detail && event(image, image, image, trigger.what, detail, trigger)
         end
+
+        pair = trigger.imagine(image)
+        pair && event(image, *pair, what(trigger, pair[0]), trigger.sample_detail, trigger)
       end
 
       # A trigger that looks at the record's own changes tells a new record by its having no before.
-      def what(before)
-        return @rule.trigger.what unless @rule.trigger.before_save?
+      def what(trigger, before)
+        return trigger.what unless trigger.before_save?
 
         before.empty? ? "record_made" : "record_changed"
       end
@@ -110,14 +112,14 @@ module Yenvo
       def changed(image, change)
         after = image.merge(change).compact
         after = after.merge("visit" => image["visit"].to_i + 1) if after["stage"] != image["stage"]
-        facts = load([event(image, image, after, "record_changed", {})]).first
+        facts = load([event(image, image, after, "record_changed", {}, @rule.trigger)]).first
         [facts, plan(facts)]
       end
 
-      def event(image, before, after, what, detail)
+      def event(image, before, after, what, detail, trigger)
         Core::Event.new(
           id: nil, what: what, kind: @rule.kind.key, record_id: image["id"], before: before, after: after,
-          who: @rule.trigger.sample_who(image) || @who, at: @now,
+          who: trigger.sample_who(image) || @who, at: @now,
           detail: detail.key?("by_hand") ? {"rule" => @rule.id} : detail
         )
       end

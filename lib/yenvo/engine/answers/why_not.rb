@@ -62,11 +62,8 @@ module Yenvo
         # What happens to tasks is told only of rules that watch tasks; there is too much of it.
         about_task = Store::Journal::TASKS.include?(event.what)
         if rule_id
-          return (
-            book.rules.select do |rule|
-              rule.id == rule_id && rule.kind.key == event.kind && rule.trigger.task? == about_task
-            end
-          )
+          rule = book.rules.find { |one| one.id == rule_id && one.kind.key == event.kind }
+          return [rule].select { |one| one&.trigger&.all&.any? { |trigger| trigger.task? == about_task } }
         end
 
         book.matcher.watching(event)

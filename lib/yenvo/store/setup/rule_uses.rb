@@ -43,10 +43,10 @@ module Yenvo
           .map { |row| {what: "kit", id: row[:id], name: row[:name], state: row[:version_id] ? "on" : "draft"} }
       end
 
-      def watched(rule)
-        trigger = rule.trigger
-        Array(trigger["stages"]) + ((trigger["field"] == "stage") ? [*trigger["from"], *trigger["to"]] : [])
-      end
+      def watched(rule) =
+        rule.triggers.flat_map do |trigger|
+          Array(trigger["stages"]) + ((trigger["field"] == "stage") ? [*trigger["from"], *trigger["to"]] : [])
+        end
 
       # @return [Array<Array(Hash, Core::Rule)>] each rule with its version in force, and with its draft
       def bodies

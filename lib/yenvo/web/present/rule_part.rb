@@ -107,17 +107,18 @@ module Yenvo
           return words_of(compiled) if compiled
 
           {
-            sentence: "Not complete yet", watches:
+            sentence: "Not complete yet", by_hand: false, watches:
               "#{kind_words(schema.kind(rule.kind)) || rule.kind}, " \
-              "#{Core::Triggers.all.fetch(rule.trigger["when"]).short}"
+              "#{rule.triggers.map { |one| Core::Triggers.all.fetch(one["when"]).short }.uniq.join(" or ")}"
           }
         end
 
         def words_of(compiled) =
           {
-            sentence: compiled.sentence, watches:
-              "#{kind_words(compiled.kind)}, " \
-              "#{(compiled.timing && !compiled.trigger.timer?) ? "change or day" : compiled.trigger.class.short}"
+            sentence: compiled.sentence,
+            by_hand: compiled.trigger.all.any? { |one| one.is_a?(Core::Triggers::ByHand) }, watches:
+              "#{kind_words(compiled.kind)}, #{compiled.trigger.short}" \
+              "#{" or day" if compiled.timing && !compiled.trigger.timer?}"
           }
 
         def kind_words(kind) = kind && ((kind.family == "entry") ? kind.plural : kind.label)
