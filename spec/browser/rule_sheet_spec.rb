@@ -106,6 +106,17 @@ RSpec.describe "The rule sheet" do
     publish_it
   end
 
+  def to_the_queue
+    begin_rule "New tasks of Hollie", "Task", "is made"
+    cell("Assignee", "is") { hand.choose "Assignee", "Hollie Banner" }
+    open_action(0)
+    hand.choose "What it does", "Change open tasks"
+    hand.choose "Which tasks", "only this task"
+    hand.choose "To whom", "a queue"
+    hand.choose "To whom: queue", "Callbacks"
+    publish_it
+  end
+
   def haul_in_a_note
     begin_rule "Haul her out", "Deal", "has a code typed in a note"
     hand.fill "Code", "!haul"
@@ -226,6 +237,17 @@ RSpec.describe "The rule sheet" do
         settle
         expect(deals.map { |id| titles(id) }).to eq([["Look at Quiet Hour"]] * 2)
         expect(root.rules.all.last[:name]).to eq("Look at what she is worth")
+      end
+
+      it "gives each new task of somebody to a queue, whatever it is about" do
+        to_the_queue
+        ids = [make("deal")["id"], nil].map do |record|
+          root.tasks.make({"title" => "Ring back", "assignee" => "hollie", "record_id" => record}, cause: cause)[:id]
+        end
+        settle
+        expect(ids.map { |id| root.tasks.find!(id).values_at(:assignee, :queue) }).to eq([[nil, "callbacks"]] * 2)
+        page.refresh
+        expect(page).to have_css("[data-test=try-count]", text: "0 of 2 would run")
       end
 
       it "makes a task of !haul in a note, and none of !hauling and !Haul" do

@@ -54,7 +54,7 @@ RSpec.describe Yenvo::Core::Checks do
 
   it "does not let a timer stand beside a day on which conditions become true" do
     quiet = {"when" => "quiet_timer", "nothing" => ["contact"], "span" => {"count" => 3, "unit" => "days"}}
-    days = all_of(a_condition("survey_date", "in_the_next", Yenvo::Core::Span.new(count: 3, unit: "days")))
+    days = all_of(a_condition("survey_date", "within_next", {"count" => 3, "unit" => "days"}))
     expect(problems_of(a_rule(trigger: {"any" => [quiet, {"when" => "record_changed"}]}, only_if: days))).to match(
       [/trigger: must have no timer beside “Any field changes”/]
     )

@@ -269,6 +269,7 @@ class Arbitrary
   def triggers
     all = Array.new(chance(0.3) ? 3 : 1) { trigger }.uniq
     timed, others = all.partition { |one| one["when"].match?(/timer|schedule/) }
+    others.delete({"when" => "record_changed"}) if timed.any? && others.any?
     all = others + timed.first(1).map { |one| others.any? ? one.except("once") : one }
     (all.size == 1) ? all[0] : {"any" => all}
   end

@@ -144,3 +144,72 @@ RSpec.describe "The trail over the API" do
     expect(get_json("/api/trail?result=failed")["runs"]).to eq([])
   end
 end
+
+RSpec.describe "Rules about tasks over the API" do
+  let(:rule) do
+    {
+      "format" => "yenvo-rule/1", "record" => "task", "name" => "Hollie's tasks", "trigger" => {"when" => "task_made"},
+      "only_if" => {"all" => [{"field" => "assignee", "test" => "is", "value" => "hollie"}]},
+      "branches" => [{"do" => [{"action" => "tasks", "only" => "this", "priority" => "high"}]}]
+    }
+  end
+
+  def task(**given) = call(:post, "/api/tasks", {title: "Ring back", assignee: "hollie", **given})
+
+  it "are tried on tasks, published, and stand in the trail by the task where there is no record" do
+    sign_in("maren")
+    deal = make("deal")["id"]
+    bare = task["id"]
+    found = call(:post, "/api/try", rule: rule)
+    expect(found).to include("looked_at" => 1, "rows" => [hash_including("id" => bare, "title" => "Ring back")])
+    plan = call(:post, "/api/try/one", rule: rule, record_id: bare)
+    expect(plan["effects"].map { |effect| effect["title"] }).to eq(["This task: high priority"])
+    id = call(:post, "/api/rules", rule: rule)["id"]
+    expect(call(:post, "/api/rules/#{id}/publish", rule: rule, stamp: 1)).to include(
+      "state" => "on", "watches" => "Task, new task", "by_hand" => false
+    )
+    task(title: "About none")
+    task(title: "About a deal", record_id: deal)
+    task(title: "Another's", assignee: "wen")
+    work
+    page = get_json("/api/trail?rule=#{id}&result=all&days=7")
+    expect(page["runs"].map { |run| [run["task"], run.dig("record", "title")] }).to match_array(
+      [["About none", nil], [nil, "Quiet Hour"]]
+    )
+    expect(page["skips"].map { |skip| skip.values_at("task", "why") }).to include(["Another's", "Assignee is Wen Zhao"])
+    expect(get_json("/api/runs/#{page["runs"][0]["id"]}")["event"]).to match(/Maren Oduya made the task/)
+  end
+
+  it "cannot be started on records, nor run on all that match, nor stand on what has no tasks" do
+    sign_in("maren")
+    id = call(:post, "/api/rules", rule: rule)["id"]
+    call(:post, "/api/rules/#{id}/publish", rule: rule, stamp: 1)
+    expect(call(:post, "/api/rules/#{id}/start", records: [make("deal")["id"]]).to_s).to match(/is about tasks/)
+    expect(status).to eq(422)
+    expect(call(:post, "/api/jobs", rule_id: id, total: 1).to_s).to match(/is about tasks/)
+    expect(status).to eq(422)
+    expect(call(:post, "/api/try/one", rule: rule, record_id: 999)["error"]).to match(/There is no task 999/)
+    {
+      rule.merge("trigger" => {"when" => "record_made"}) => "must be one of task_made",
+      rule.merge("trigger" => {"when" => "schedule", "recurs" => "FREQ=DAILY", "starts" => "2026-12-01",
+                               "at" => "08:00"}) => "must be one of task_made",
+      rule.merge("how_often" => "once_per_record") => "must be every_time or once_per_task",
+      rule.merge("run" => "before_save") => "must be after_save",
+      rule.merge("record" => "record") => "must be one of contact, deal",
+      rule.merge("branches" => [{"do" => [{"action" => "move", "to" => "lost"}]}]) => "must name a record that has stages"
+    }.each do |wrong, sentence|
+      said = call(:post, "/api/try/check", rule: wrong)["problems"]
+      expect(said.map { |problem| problem["text"] }.join).to include(sentence)
+    end
+  end
+
+  it "are not to be tried by others, who see what they do all the same" do
+    sign_in("hollie")
+    call(:post, "/api/try", rule: rule)
+    expect(status).to eq(403)
+    expect(get_json("/api/setup")["subjects"].map { |one| one["key"] }).to eq(%w[task record])
+    call(:post, "/api/records", kind: "task", values: {title: "No record"})
+    expect(status).to eq(404)
+    expect(get_json("/api/records?kind=task")["error"]).to match(/no kind of record "task"/)
+  end
+end

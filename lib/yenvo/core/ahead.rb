@@ -116,12 +116,18 @@ module Yenvo
 
       # All that an event sets off is planned before any of it is done, as a worker does.
       def meet(event, context)
-        facts = @copy.facts(event)
-        plans = @rules.matcher.hits(facts).filter_map { |rule| (plan = planned(rule, facts)) && [rule, plan] }
+        plans =
+          views(event).flat_map do |view|
+            facts = @copy.facts(view)
+            @rules.matcher.hits(facts).filter_map { |rule| (plan = planned(rule, facts)) && [rule, plan] }
+          end
         plans.each do |rule, plan|
           @world.carry(plan, rule, event, after: context&.after || words_of(event), chained: true)
         end
       end
+
+      # What happens to a task happens to its record and, for rules about tasks, to the task.
+      def views(event) = event.what.start_with?("task_") ? [event, event.of_task] : [event]
 
       def fire(timer)
         event, rule = @timers.event(timer, @at)

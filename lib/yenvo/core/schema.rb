@@ -32,6 +32,7 @@ module Yenvo
         @number_form = number_form
         @calendar = calendar || Calendar.new(zone: zone)
         @tasks = TaskKind.build(self)
+        @subjects = Subjects.build(self)
         @formulas = Formulas.new(self)
         @kits = Kits::Book.new(kits, self)
         freeze
@@ -39,6 +40,9 @@ module Yenvo
 
       # @return [Kind, nil]
       def kind(key) = kinds[key]
+
+      # @return [Kind, nil] a kind of record, or "task", or "record" for whatever kind (see Subjects)
+      def subject(key) = kinds[key] || @subjects[key]
 
       # @return [Kind]
       # @raise [UnknownKind]

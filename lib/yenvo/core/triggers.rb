@@ -20,6 +20,9 @@ module Yenvo
           )
       end
 
+      # @return [Array<String>] those that a rule about tasks can have
+      def self.of_tasks = all.names.select { |name| all[name].of_tasks? }
+
       # @param plain [Hash] a trigger as in a rule file: "when" and settings, or "any" with several of them
       # @param path [Array] where it stands in the rule
       # @return [Trigger, nil] nil when problems were found
@@ -28,8 +31,11 @@ module Yenvo
 
         type = all.fetch(plain["when"])
         missing = type.needs.select { |name| Array(plain[name]).empty? }
+        if kind.task? && !type.of_tasks?
+          problems << Problem.at([*path, "when"], "must be one of #{of_tasks.join(", ")} for a rule about tasks")
+        end
         missing.each { |name| problems << Problem.at([*path, name], "must name at least one") }
-        return if missing.any?
+        return if missing.any? || (kind.task? && !type.of_tasks?)
 
         found = []
         bound = type.bind(plain.except("when"), kind, schema, problems: found)

@@ -72,14 +72,15 @@ module Yenvo
       # @return [Seen]
       def look(entries, now, images)
         events = entries.map { |entry| @root.journal.event(entry) }
+        # A timer is met by the version that set it, which may not be in force any more.
+        addressed = addressed(events)
+        entries, events = views(entries, events, addressed)
         unless images.empty?
           events.map! do |event|
             (event.after.nil? && (image = images[event.record_id])) ? event.seen_as(image) : event
           end
         end
         books = entries.map { |entry| @root.in_force.book(entry[:epoch]) }
-        # A timer is met by the version that set it, which may not be in force any more.
-        addressed = addressed(events)
         needs = {}.compare_by_identity
         events.zip(books) do |event, book|
           needs[event] = (rule = addressed[event.id]) ? rule.needs_to_plan : book.needs(event.kind)
@@ -87,6 +88,13 @@ module Yenvo
         desk = @root.desks.open(now: now)
         facts = @root.snapshots.facts(events, desk: desk) { |event| needs[event] }
         Seen.new(entries: entries, facts: facts, books: books, addressed: addressed, desk: desk)
+      end
+
+      # @return [Array(Array<Hash>, Array<Core::Event>)] what each entry is to rules, beside its entry
+      def views(entries, events, addressed)
+        entries.zip(events).flat_map do |entry, event|
+          @root.journal.views(event, entry[:epoch], addressed[event.id]).map { |view| [entry, view] }
+        end.transpose
       end
 
       # @return [Hash{Integer => Core::CompiledRule}] by event of a timer

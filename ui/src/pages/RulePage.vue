@@ -16,6 +16,7 @@ import {
   blankAction,
   blankBranch,
   blankRule,
+  isTask,
   sidesOf,
   withActions,
   type Place,
@@ -37,7 +38,7 @@ import UndoDialog from '@/trail/UndoDialog.vue'
 
 const route = useRoute()
 const router = useRouter()
-const { setup, kindOf } = useSetup()
+const { setup, subjectOf } = useSetup()
 const { mayWriteRules, person } = useSession()
 const { say, attempt } = useNotices()
 
@@ -84,9 +85,9 @@ onBeforeRouteLeave(async () => {
   if (mayWriteRules.value && rule.value && draft.dirty.value) await draft.save()
 })
 
-const kind = computed(() => kindOf(rule.value?.record ?? '') ?? setup.value.kinds[0]!)
+const kind = computed(() => subjectOf(rule.value?.record ?? '') ?? setup.value.kinds[0]!)
 const references = computed(() =>
-  sidesOf(setup.value, kind.value, rule.value ? watchesTask(setup.value, rule.value) : false),
+  sidesOf(setup.value, kind.value, !!rule.value && !isTask(kind.value) && watchesTask(setup.value, rule.value)),
 )
 const change = sheet.change
 

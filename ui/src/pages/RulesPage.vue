@@ -42,6 +42,7 @@ async function place(index: number, step: number) {
 const kinds = computed(() => [
   { value: '', words: 'All records' },
   ...setup.value.kinds.map((one) => ({ value: one.key, words: one.plural })),
+  { value: 'task', words: 'Tasks' },
 ])
 const states = [
   { value: '', words: 'Any state' },

@@ -269,6 +269,7 @@ const made = (run: Schemas['Run']) =>
                 @click.stop
                 >{{ (row.run ?? row.skip)!.record!.title }}</RouterLink
               >
+              <span v-else-if="(row.run ?? row.skip)?.task">{{ (row.run ?? row.skip)!.task }}</span>
               <div class="text-muted" :class="row.run?.state === 'failed' ? '!text-red' : ''">
                 {{ row.kit ? row.kit.words : row.run ? made(row.run) : row.skip!.why }}
               </div>

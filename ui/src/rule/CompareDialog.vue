@@ -9,12 +9,12 @@ import TitleWords from './TitleWords.vue'
 /** Two versions beside each other, each as its table; rows that differ are marked. */
 const props = defineProps<{ open: boolean; one: Rule; other: Rule; oneWords: string; otherWords: string }>()
 const emit = defineEmits<{ close: [] }>()
-const { setup, kindOf } = useSetup()
+const { setup, subjectOf } = useSetup()
 
 const sides = computed(() =>
   [props.one, props.other].map((rule, index) => {
     const beside = index ? props.one : props.other
-    const words = useRuleWords(setup.value, kindOf(rule.record) ?? setup.value.kinds[0]!)
+    const words = useRuleWords(setup.value, subjectOf(rule.record) ?? setup.value.kinds[0]!)
     const rows = [...rule.branches.keys(), ...(rule.otherwise ? [rule.branches.length] : [])]
     return {
       head: sentenceCase(index ? props.otherWords : props.oneWords),

@@ -10,7 +10,16 @@ import { formOf } from './actionForms'
 import AssignEditor from './AssignEditor.vue'
 import DateRuleEditor from './DateRuleEditor.vue'
 import GroupEditor from './GroupEditor.vue'
-import { targetKind, taskSides, type Action, type Group, type Reference, type Setting } from './model'
+import {
+  targetKind,
+  taskSides,
+  type Action,
+  type Group,
+  type Reference,
+  type Setting,
+  speaksOfTask,
+  isTask,
+} from './model'
 import SettingsEditor from './SettingsEditor.vue'
 import TargetPicker from './TargetPicker.vue'
 import TemplateInput from './TemplateInput.vue'
@@ -65,9 +74,9 @@ const choices = computed<Record<string, { label: string; options: { value: strin
   only: {
     label: 'Which tasks',
     options: [
-      { value: '', words: 'all open tasks of the record' },
-      ...(props.references.some((one) => one.path.startsWith('task.'))
-        ? [{ value: 'this', words: 'only the task it watches' }]
+      { value: '', words: isTask(props.kind) ? 'all open tasks of its record' : 'all open tasks of the record' },
+      ...(speaksOfTask(props.references)
+        ? [{ value: 'this', words: isTask(props.kind) ? 'only this task' : 'only the task it watches' }]
         : []),
     ],
   },

@@ -7,7 +7,7 @@ import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import AssignEditor from './AssignEditor.vue'
-import { moved, type Action, type LadderStep, type Reference } from './model'
+import { moved, type Action, type LadderStep, type Reference, speaksOfTask } from './model'
 import TemplateInput from './TemplateInput.vue'
 
 /** What happens, step by step, to a task that nobody finishes. */
@@ -23,7 +23,7 @@ const DOES: Record<string, string> = {
 }
 
 const steps = computed(() => action.value.steps ?? [])
-const withTask = computed(() => props.references.some((one) => one.path.startsWith('task.')))
+const withTask = computed(() => speaksOfTask(props.references))
 const tasks = computed(() => [
   ...(withTask.value ? [{ value: 'this', words: 'the task the rule watches' }] : []),
   ...props.earlier

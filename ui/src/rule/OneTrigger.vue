@@ -5,7 +5,7 @@ import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import FieldPicker from './FieldPicker.vue'
-import type { Trigger } from './model'
+import { isTask, type Trigger } from './model'
 import TimerLine from './TimerLine.vue'
 import { changeable, useUsualTrigger } from './triggers'
 
@@ -21,10 +21,14 @@ const known = computed(() => setup.value.vocabulary.triggers.find((one) => one.n
 const stageTrigger = (takes: Record<string, string>) => Object.values(takes).includes('stages')
 const triggers = computed(() =>
   setup.value.vocabulary.triggers
-    .filter((one) => props.kind.stages.length || !stageTrigger(one.takes))
+    .filter((one) => (isTask(props.kind) ? one.of_task : props.kind.stages.length || !stageTrigger(one.takes)))
     .map((one) => ({
       value: one.name,
-      words: stageTrigger(one.takes) ? `${props.kind.stage_label} ${one.words}` : one.words,
+      words: isTask(props.kind)
+        ? one.of_task!
+        : stageTrigger(one.takes)
+          ? `${props.kind.stage_label} ${one.words}`
+          : one.words,
     })),
 )
 const own = computed(() => changeable(props.kind))

@@ -89,7 +89,12 @@ const emit = defineEmits<{
           <TaskMark v-if="kept.mark" :mark="kept.mark" /><template v-else>Mark</template></button
         ><a v-if="kept" :href="`/api/rule-files/${kept.id}`" class="btn btn-quiet" download>Save as a file</a>
         <template v-if="!fixed">
-          <button v-if="kept?.state === 'on'" type="button" class="btn btn-quiet" @click="emit('run')">
+          <button
+            v-if="kept?.state === 'on' && kept.kind !== 'task'"
+            type="button"
+            class="btn btn-quiet"
+            @click="emit('run')"
+          >
             Run on matches
           </button>
           <button v-if="kept?.version" type="button" class="btn btn-quiet" @click="emit('back')">Take runs back</button>

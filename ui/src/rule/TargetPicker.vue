@@ -2,8 +2,8 @@
 import { computed } from 'vue'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
-import { useSetup, type Kind } from '@/state/setup'
-import { referencesOf, type Action } from './model'
+import { everyKind, useSetup, type Kind } from '@/state/setup'
+import { isTask, referencesOf, type Action } from './model'
 
 /** Which record an action is about: that of the rule, one it links to, or one that an earlier action makes. */
 const props = defineProps<{ kind: Kind; earlier: Action[]; label: string; wrong?: string }>()
@@ -11,8 +11,8 @@ const value = defineModel<string | undefined>({ required: true })
 const { setup } = useSetup()
 
 const options = computed(() => [
-  { value: '', words: `the ${props.kind.label.toLowerCase()} itself` },
-  ...referencesOf(props.kind, setup.value.kinds, 1)
+  { value: '', words: isTask(props.kind) ? 'the record of the task' : `the ${props.kind.label.toLowerCase()} itself` },
+  ...referencesOf(props.kind, everyKind(setup.value), 1)
     .filter((one) => one.field.type === 'link' && setup.value.kinds.some((kind) => kind.key === one.field.links_to))
     .map((one) => ({ value: one.path, words: one.label })),
   ...props.earlier.flatMap((action, index) =>

@@ -5,9 +5,9 @@ import { unitWords } from '@/lib/words'
 import ClockInput from '@/parts/ClockInput.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
-import { useSetup, type Kind } from '@/state/setup'
+import { everyKind, useSetup, type Kind } from '@/state/setup'
 import DateRuleEditor from './DateRuleEditor.vue'
-import { referencesOf, taskSides, type DateRule, type Trigger } from './model'
+import { isTask, referencesOf, taskSides, type DateRule, type Trigger } from './model'
 import RecurrenceEditor from './RecurrenceEditor.vue'
 import { changeable } from './triggers'
 
@@ -19,7 +19,7 @@ const CLOCKED = ['minutes', 'hours', 'working_hours']
 
 const put = (changes: Partial<Trigger>) =>
   (trigger.value = leaveOut({ ...trigger.value, ...changes }, (value) => value === undefined || value === false))
-const about = computed(() => (trigger.value.task ? 'task' : 'record'))
+const about = computed(() => (trigger.value.task || isTask(props.kind) ? 'task' : 'record'))
 function setAbout(what: string) {
   const task = what === 'task' || undefined
   const date = trigger.value.date && { ...trigger.value.date, from: task ? 'due' : firstDate.value }
@@ -30,9 +30,10 @@ function setAbout(what: string) {
   })
 }
 const dates = computed(() =>
-  (about.value === 'task' ? taskSides(setup.value) : referencesOf(props.kind, setup.value.kinds, 2)).filter((one) =>
-    ['date', 'datetime'].includes(one.field.type),
-  ),
+  (about.value === 'task' && !isTask(props.kind)
+    ? taskSides(setup.value)
+    : referencesOf(props.kind, everyKind(setup.value), isTask(props.kind) ? 1 : 2)
+  ).filter((one) => ['date', 'datetime'].includes(one.field.type)),
 )
 const firstDate = computed(
   () =>
@@ -54,6 +55,7 @@ function setSpan(changes: Partial<typeof span.value>) {
   <div class="w-full" data-test="timer">
     <div v-if="trigger.when !== 'schedule'" class="flex flex-wrap items-center gap-[6px]">
       <SelectBox
+        v-if="!isTask(kind)"
         :model-value="about"
         :options="[
           { value: 'record', words: `one timer for each ${kind.label.toLowerCase()}` },

@@ -3,30 +3,36 @@ import { computed } from 'vue'
 import { howOftenWords } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
-import { looksAtDays, triggersOf, type Rule, type Trigger } from './model'
+import { isTask, looksAtDays, triggersOf, type Rule, type Trigger } from './model'
 import OneTrigger from './OneTrigger.vue'
-import { isAtSave, MOST_TRIGGERS, notesOnSeveral, watchesTask, withTriggers } from './triggers'
+import { ABOUT_TASKS, isAtSave, MOST_TRIGGERS, notesOnSeveral, watchesTask, withKind, withTriggers } from './triggers'
 
 /** What the rule watches, one thing or any of several, and how often it may run. */
 const props = defineProps<{ kind: Kind; disabled?: boolean }>()
 const rule = defineModel<Rule>({ required: true })
 const { setup } = useSetup()
 
+const kinds = computed(() =>
+  [...setup.value.kinds, ...setup.value.subjects.filter(isTask)].map((one) => ({ value: one.key, words: one.label })),
+)
 const triggers = computed(() => triggersOf(rule.value))
 const setAll = (next: Trigger[]) => (rule.value = withTriggers(setup.value, rule.value, next))
 const setOne = (index: number, next: Trigger) => setAll(triggers.value.map((one, at) => (at === index ? next : one)))
 const remove = (index: number) => setAll(triggers.value.filter((_, at) => at !== index))
 /** Another beside those there are: the first of the usual ones that is not among them. */
 function add() {
-  const free = ['record_made', 'record_changed', 'by_hand', 'linked'].find(
-    (when) => !triggers.value.some((one) => one.when === when),
-  )
-  setAll([...triggers.value, { when: free ?? 'record_changed' }])
+  const usual = isTask(props.kind)
+    ? ['task_made', 'task_changed', 'task_done', 'task_dropped', 'task_late']
+    : ['record_made', 'record_changed', 'by_hand', 'linked']
+  const free = usual.find((when) => !triggers.value.some((one) => one.when === when))
+  setAll([...triggers.value, { when: free ?? usual[1]! }])
 }
 const notes = computed(() => notesOnSeveral(setup.value, rule.value))
 const often = computed(() =>
   setup.value.vocabulary.how_often
-    .filter((one) => one !== 'once_per_task' || watchesTask(setup.value, rule.value))
+    .filter((one) =>
+      isTask(props.kind) ? ABOUT_TASKS.includes(one) : one !== 'once_per_task' || watchesTask(setup.value, rule.value),
+    )
     .map((one) => ({
       value: one,
       words:
@@ -61,11 +67,11 @@ const whole = (event: Event, most: number) =>
   <div class="flex flex-wrap items-center gap-[6px]">
     <SelectBox
       :model-value="rule.record"
-      :options="setup.kinds.map((one) => ({ value: one.key, words: one.label }))"
+      :options="kinds"
       label="Kind of record"
       strong
       :disabled="disabled"
-      @update:model-value="(record) => put({ record })"
+      @update:model-value="(record) => (rule = withKind(setup, rule, record))"
     />
     <template v-for="(one, index) in triggers" :key="index">
       <template v-if="index">

@@ -8,7 +8,7 @@ import TestList from '@/trail/TestList.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import type { Kind } from '@/state/setup'
 import IfChanged from './IfChanged.vue'
-import type { Rule } from './model'
+import { isTask, type Rule } from './model'
 import TryFilter from './TryFilter.vue'
 
 type Row = { id: number; title: string; branches: string[]; why: string; failed: boolean }
@@ -51,7 +51,7 @@ const verdict = computed(() => {
 
 <template>
   <div>
-    <TryFilter v-model="filter" :kind="kind" />
+    <TryFilter v-if="!isTask(kind)" v-model="filter" :kind="kind" />
     <p v-if="wrong" class="m-3 border border-line bg-amber-bg px-3 py-2 text-amber" role="status">{{ wrong }}</p>
     <template v-if="found">
       <div class="flex items-center justify-between px-[14px] py-2">
@@ -125,7 +125,7 @@ const verdict = computed(() => {
     </template>
     <p v-else-if="!wrong" class="px-[14px] py-3 text-muted">Trying it on live records.</p>
 
-    <div v-if="found" class="border-t border-line px-[14px] py-2">
+    <div v-if="found && !isTask(kind)" class="border-t border-line px-[14px] py-2">
       <RecordPicker
         :model-value="null"
         :label="`Try one ${kind.label.toLowerCase()}`"
@@ -137,11 +137,11 @@ const verdict = computed(() => {
     <div v-if="chosen !== null && (plan || change)" class="border-t border-pine bg-desk px-[14px] py-[10px]">
       <div class="flex justify-between gap-3">
         <b data-test="verdict">{{ chosenTitle }} {{ verdict }}</b>
-        <RouterLink :to="`/record/${chosen}`" class="whitespace-nowrap"
+        <RouterLink v-if="!isTask(kind)" :to="`/record/${chosen}`" class="whitespace-nowrap"
           >Open the {{ kind.label.toLowerCase() }}</RouterLink
         >
       </div>
-      <IfChanged :key="chosen" v-model="change" :kind="kind" :rule="rule" :title="chosenTitle" />
+      <IfChanged v-if="!isTask(kind)" :key="chosen" v-model="change" :kind="kind" :rule="rule" :title="chosenTitle" />
       <template v-if="plan">
         <ul v-if="plan.state === 'run'" class="mt-[6px] text-sm">
           <li v-for="(task, index) in plan.tasks" :key="`t${index}`" class="border-b border-line py-1">

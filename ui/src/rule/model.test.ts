@@ -65,6 +65,7 @@ const setup = {
   people: [{ key: 'maren', name: 'Maren Oduya' }],
   queues: [{ key: 'callbacks', name: 'Callbacks' }],
   teams: [],
+  subjects: [],
   relations: {
     deal: [
       { name: 'tasks', label: 'Tasks', kind: 'task' },

@@ -1,7 +1,7 @@
 import type { Schemas } from '@/api/client'
 import { leaveOut } from '@/lib/leaveOut'
 import { firstDayWords, shortUnit, unitCount } from '@/lib/words'
-import type { Field, Kind, Setup } from '@/state/setup'
+import { everyKind, type Field, type Kind, type Setup } from '@/state/setup'
 import { formOf, tagOf, type LineWords } from './actionForms'
 
 export type Rule = Schemas['RuleBody']
@@ -24,6 +24,13 @@ export const isSpan = (value: unknown): value is Span => typeof value === 'objec
 /** Whether a value is another field that is compared with. */
 export const isOther = (value: unknown): value is { field: string } =>
   typeof value === 'object' && value !== null && 'field' in value && !Array.isArray(value)
+
+/** Whether it is tasks, as what a rule is about. */
+export const isTask = (kind: Pick<Kind, 'key'>): boolean => kind.key === 'task'
+
+/** Whether a rule can speak of "this task", by what its conditions can look at. */
+export const speaksOfTask = (references: Reference[]): boolean =>
+  references.some((one) => one.path.startsWith('task.') || one.path === 'about_kind')
 
 /** A place that the side panel of the rule sheet shows. Rows count from 0; the one after the last is "otherwise". */
 export type Place =
@@ -160,7 +167,14 @@ export function sidesOf(setup: Setup, kind: Kind, withTask = false): Reference[]
         ]
       : [plain(`= count(${relation.name})`, `Number of ${relation.label}`, 'number')],
   )
-  return [...task, ...referencesOf(kind, setup.kinds), ...counts, plain('today', 'Today', 'date'), ...event, ...before]
+  return [
+    ...task,
+    ...referencesOf(kind, everyKind(setup)),
+    ...counts,
+    plain('today', 'Today', 'date'),
+    ...event,
+    ...before,
+  ]
 }
 
 /** The fields of a task, for conditions that choose tasks. */
@@ -262,7 +276,7 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     if (way.to === 'load') return `${team(way.team ?? '…')}, lightest load`
     if (way.to === 'several')
       return [...(way.persons ?? []).map(person), ...(way.fields ?? []).map(label)].join(', ') || 'nobody yet'
-    if (way.to === 'owner') return `${kind.label} owner`
+    if (way.to === 'owner') return isTask(kind) ? 'owner of its record' : `${kind.label} owner`
     return setup.vocabulary.ways_to_assign.find((one) => one.name === way.to)?.words ?? way.to
   }
 
@@ -351,13 +365,14 @@ export function piecesOf(text: string): { text: string; path: string | null }[] 
 
 /** The kind of record that an action is about: that of the rule, of a linked record, or of one made before it. */
 export function targetKind(setup: Setup, kind: Kind, of: string | undefined, earlier: Action[]): Kind | undefined {
-  const find = (key: string | null | undefined) => setup.kinds.find((one) => one.key === key)
-  if (!of || of === 'record') return kind
+  const find = (key: string | null | undefined) => everyKind(setup).find((one) => one.key === key)
+  // The record of a task may be of any kind.
+  if (!of || of === 'record') return isTask(kind) ? find('record') : kind
   if (of.startsWith('made.')) {
     const maker = earlier[Number(of.slice(5)) - 1]
     return maker?.action === 'list' ? find(`entry/${maker.list}`) : find(maker?.kind)
   }
-  return find(referencesOf(kind, setup.kinds).find((reference) => reference.path === of)?.field.links_to)
+  return find(referencesOf(kind, everyKind(setup)).find((reference) => reference.path === of)?.field.links_to)
 }
 
 /** Whether a rule on any change also fires on a day: when a condition looks at what changes of itself. */

@@ -1,6 +1,7 @@
 import { useDates } from '@/lib/dates'
+import { leaveOut } from '@/lib/leaveOut'
 import { useSetup, type Kind, type Setup } from '@/state/setup'
-import { referencesOf, triggersOf, type Reference, type Rule, type Trigger } from './model'
+import { isTask, referencesOf, triggersOf, type Reference, type Rule, type Trigger } from './model'
 
 /** What a rule may watch beside each other, at most. */
 export const MOST_TRIGGERS = 8
@@ -17,7 +18,8 @@ const knownOf = (setup: Setup, trigger: Trigger): Known | undefined =>
 const aboutTask = (setup: Setup, trigger: Trigger) => knownOf(setup, trigger)?.task || trigger.task === true
 
 /** Whether each of its triggers watches tasks, so that the rule may speak of "the task". */
-export const watchesTask = (setup: Setup, rule: Rule): boolean => triggersOf(rule).every((one) => aboutTask(setup, one))
+export const watchesTask = (setup: Setup, rule: Rule): boolean =>
+  isTask({ key: rule.record }) || triggersOf(rule).every((one) => aboutTask(setup, one))
 
 /** Whether time can pull it: a timer, or a day on which conditions become true. */
 export const isTimed = (setup: Setup, rule: Rule): boolean =>
@@ -26,6 +28,26 @@ export const isTimed = (setup: Setup, rule: Rule): boolean =>
 /** Whether all of its triggers happen at a save, so that it may run before it. */
 export const isAtSave = (setup: Setup, rule: Rule): boolean =>
   triggersOf(rule).every((one) => knownOf(setup, one)?.before_save)
+
+/** The rule about another kind; triggers that it cannot have there go. */
+export function withKind(setup: Setup, rule: Rule, record: string): Rule {
+  const next = { ...rule, record }
+  if (!isTask({ key: record })) {
+    // Tasks have no timers of their own there, unless the rule says so.
+    return isTask({ key: rule.record }) ? withTriggers(setup, next, [{ when: 'record_made' }]) : next
+  }
+  const fit = triggersOf(rule).filter((one) => knownOf(setup, one)?.of_task)
+  if (!ABOUT_TASKS.includes(next.how_often ?? '')) next.how_often = 'every_time'
+  delete next.every_days
+  return withTriggers(
+    setup,
+    next,
+    fit.length ? fit.map((one) => leaveOut(one, (_, name) => name === 'task')) : [{ when: 'task_made' }],
+  )
+}
+
+/** How often a rule about tasks can run. */
+export const ABOUT_TASKS = ['every_time', 'once_per_task']
 
 /** The rule with other triggers; what they no longer allow of when and how often it runs falls back to the usual. */
 export function withTriggers(setup: Setup, rule: Rule, triggers: Trigger[]): Rule {

@@ -15,10 +15,14 @@ export async function loadSetup() {
   setup.value = fresh
 }
 
+/** Every kind that a rule can be about or lead to: those of records, tasks, and "any record". */
+export const everyKind = (all: Setup): Kind[] => [...all.kinds, ...all.subjects]
+
 /** What records can hold, who is here, what rules are made of. Only below a page that has loaded it. */
 export function useSetup() {
   const loaded = computed(() => setup.value!)
   const kindOf = (key: string): Kind | undefined => loaded.value.kinds.find((kind) => kind.key === key)
+  const subjectOf = (key: string): Kind | undefined => everyKind(loaded.value).find((kind) => kind.key === key)
   const nameOf = (key: string | null | undefined): string =>
     key ? (loaded.value.people.find((person) => person.key === key)?.name ?? key) : 'Yenvo'
   const queueName = (key: string | null | undefined): string =>
@@ -27,6 +31,7 @@ export function useSetup() {
     setup: loaded,
     ready: computed(() => setup.value !== null),
     kindOf,
+    subjectOf,
     nameOf,
     queueName,
     /** People who are still here. */

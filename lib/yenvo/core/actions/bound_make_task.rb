@@ -13,7 +13,9 @@ module Yenvo
         # @return [Array<PlannedTask>] one for each person and each line of the title that has words
         # @raise [Error] a sentence, when a text or the assignment fails
         def plan(facts, now:, rule_name:)
-          about = @target.find(facts) or return nothing(@target.missing)
+          about = @target.own? ? nil : @target.find(facts)
+          return nothing(@target.missing) unless about || @target.own?
+
           today = @schema.calendar.zone.date_of(now)
           texts = @texts.transform_values { |text| Reading.trim(text.fill(facts, rule_name: rule_name, today: today)) }
           # An empty line is never a task.
@@ -28,7 +30,7 @@ module Yenvo
           notes = notes(dates) + left_out(lines) + no_link
           paper = @paper&.transform_values { |text| text.fill(facts, rule_name: rule_name, today: today).strip }
           titles.flat_map do |title|
-            picks.map { |pick| planned(texts, title, pick, dates, notes, @target.own? ? nil : about, paper) }
+            picks.map { |pick| planned(texts, title, pick, dates, notes, about, paper) }
           end
         end
 

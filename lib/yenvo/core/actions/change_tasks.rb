@@ -16,7 +16,10 @@ module Yenvo
         def self.words = "Change open tasks"
 
         def plan(facts, now:, rule_name:)
-          id = @target.find(facts) or return nothing(@target.missing)
+          only = settings["only"] && facts.event.detail["task"]&.[]("id")
+          id = @target.find(facts)
+          return nothing(@target.missing) unless id || only
+
           today = @schema.calendar.zone.date_of(now)
           pick = @chooser&.choose(facts, today: today)
           due = @due&.work_out(facts, now: now)
@@ -24,7 +27,6 @@ module Yenvo
             priority: settings["priority"], assignee: pick&.person, queue: pick&.queue, due: due,
             state: settings["state"], note: @note && fill(@note, facts, now, rule_name)
           }
-          only = settings["only"] && facts.event.detail["task"]&.[]("id")
           notes = [*(@due && ["due #{due ? @due.phrase : "stays: #{@due.missing}"}"])]
           which = settings["only"] ? "This task" : "Open tasks"
           that = " that meet the condition" if @which.items.any?

@@ -28,6 +28,10 @@ module Yenvo
 
         def prepare
           found = target or return
+          if found.kind.stages.empty?
+            return wrong("of", "must name a record that has stages; a #{found.kind.noun} in general has none")
+          end
+
           @stage = found.kind.stages.find { |stage| stage.key == settings["to"] }
           unless @stage
             wrong(

@@ -30,7 +30,7 @@ module Yenvo
         # @return [Hash{String => Proc}, nil] by field, how its value is worked out when it is written (see
         #   BoundSetting#anew)
         def anew(facts)
-          return unless @target.own?
+          return if !@target.own? || @kind.task?
 
           found = @settings.to_h { |setting| [setting.field.key, setting.anew(facts)] }.compact
           found unless found.empty?

@@ -10,12 +10,13 @@ module Yenvo
 
         # @return [Target, nil]
         def self.bind(of, kind, schema, place, problems)
-          return new(kind, [], nil) if of.nil? || of == "record"
+          # The record of a task may be of any kind.
+          return new(kind.task? ? schema.subject("record") : kind, [], nil) if of.nil? || of == "record"
           return made(of, place, problems) if of.start_with?("made.")
 
           reference, wrong = Reference.find(of, kind, schema)
           wrong ||= "must lead to a record; #{reference.label} is no link" unless reference&.field&.type == "link"
-          at = reference && !wrong && schema.kind(reference.field.links_to)
+          at = reference && !wrong && schema.subject(reference.field.links_to)
           wrong ||= "must lead to records of one kind" unless at
           return problems.push(Problem.at([*place.path, "of"], wrong)) && nil if wrong
 
@@ -52,7 +53,7 @@ module Yenvo
         # @return [Integer, Array(Symbol, Integer), nil] id (0 for the record itself before it has one) of a record,
         #   [:made, number of the action], or nil where the link is empty
         def find(facts)
-          return facts.event.record_id || 0 if own?
+          return own(facts.event) if own?
 
           @get ? @get.call(facts) : [:made, @way]
         end
@@ -66,7 +67,11 @@ module Yenvo
         end
 
         # @return [String] why there is nothing to act on
-        def missing = "#{@way.label} is empty"
+        def missing = @way ? "#{@way.label} is empty" : "the task is about no record"
+
+        private
+
+        def own(event) = event.record_id || (0 unless event.kind == Schema::Subjects::TASK)
       end
     end
   end

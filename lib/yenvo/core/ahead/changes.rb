@@ -53,13 +53,15 @@ module Yenvo
           return false if to == task.image
 
           changed = CHANGES.filter_map { |name, keys| name if keys.any? { |key| task.image[key] != to[key] } }
+          was = (task.image.keys | to.keys).reject { |key| task.image[key] == to[key] }
+            .to_h { |key| [key, task.image[key]] }
           task.image = to
           task.due_at = due.moment if due
           task.late_noted = false if due && changed.include?("due")
           @timers.task_changed(task, changed, at)
           what = changed.include?("state") ? ENDED.fetch(to["stage"], "task_changed") : "task_changed"
           after = context&.with(after: "“#{to["title"]}”")
-          @copy.happened(what, at, task: task, context: after, detail: {"changed" => changed})
+          @copy.happened(what, at, task: task, context: after, detail: {"changed" => changed, "task_was" => was})
           true
         end
 

@@ -46,10 +46,21 @@ module Yenvo
 
         # @param event [Event]
         # @return [Facts]
-        def facts(event) = Facts.new(event, @start.linked, related(event.at), desk: @desk)
+        def facts(event)
+          # A task leads to its record, as that has become by now.
+          linked = (event.kind == Schema::Subjects::TASK) ? @start.linked.merge(@id => @image) : @start.linked
+          Facts.new(event, linked, related(event.at), desk: @desk)
+        end
 
         # @return [Facts] the record as it is, with nothing happening
-        def look(at, detail = {}) = facts(Event.look(@kind.key, @image, at: at, detail: detail))
+        def look(at) = facts(Event.look(@kind.key, @image, at: at))
+
+        # @param task [Task, nil]
+        # @return [Facts] what a rule is about as it is, with nothing happening
+        def look_for(rule, task, at)
+          event = Event.look(@kind.key, @image, at: at, detail: task ? {"task" => seen(task, at)} : {})
+          facts(rule.kind.task? ? event.of_task : event)
+        end
 
         # @return [Hash] image of a task at a moment
         def seen(task, at) = task.image.merge("late" => task.open? && !task.due_at.nil? && task.due_at <= at)

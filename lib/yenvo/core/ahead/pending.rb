@@ -57,14 +57,13 @@ module Yenvo
             "rule" => timer.rule.id, "timer" => name(timer),
             "task" => timer.task && (task = @copy.task(timer.task)) && @copy.seen(task, at), **of_run(timer)
           }.compact
-          [
+          event =
             Event.new(
               id: nil, what: "timer_fired", kind: @copy.kind.key, record_id: @copy.id,
               before: timer.before || @copy.image, after: @copy.image, who: nil, at: at, depth: timer.depth || 0,
               detail: detail
-            ),
-            timer.rule
-          ]
+            )
+          [timer.rule.kind.task? ? event.of_task : event, timer.rule]
         end
 
         # Moves a timer on after it has fired.
@@ -83,11 +82,18 @@ module Yenvo
 
           @rules.timed.each do |rule|
             restarts = rule.timing.restarts?(event)
-            next unless restarts || rule.timing.touched?(event)
+            next dates_of_tasks(rule, event) unless restarts || rule.timing.touched?(event)
 
             keep(rule, task_of(rule, event), event.at, restarts ? event.at : nil)
           end
           @timers.each { |timer| look_at_wait(timer, event.at) if timer.purpose == "wait" && timer.due }
+        end
+
+        # Timers of tasks whose date is one of their record move with it.
+        def dates_of_tasks(rule, event)
+          return unless rule.kind.task? && event.what == "record_changed" && rule.timing.needs.any?
+
+          @copy.tasks.select(&:open?).each { |task| keep(rule, task.id, event.at, nil) }
         end
 
         # Ladders and waits end with their task, and look again when its dates have moved.
@@ -148,14 +154,17 @@ module Yenvo
         end
 
         def wait_over?(timer, at)
-          timer.due, timer.over_by = action_of(timer).due(@copy.look(at), since: timer.since)
+          timer.due, timer.over_by = action_of(timer).due(look(timer, at), since: timer.since)
           timer.due <= at && timer.over_by != "look"
         end
 
         def look_at_wait(timer, at)
-          timer.due, timer.over_by = action_of(timer).due(@copy.look(at), since: timer.since) if timer.task.nil? ||
-            @copy.task(timer.task)&.open?
+          return unless timer.task.nil? || timer.rule.kind.task? || @copy.task(timer.task)&.open?
+
+          timer.due, timer.over_by = action_of(timer).due(look(timer, at), since: timer.since)
         end
+
+        def look(timer, at) = @copy.look_for(timer.rule, timer.rule.kind.task? ? @copy.task(timer.task) : nil, at)
 
         def step_due?(timer, at)
           task = @copy.task(timer.task)
@@ -199,8 +208,7 @@ module Yenvo
           found = @copy.task(task)
           fresh =
             kept_of(
-              rule.timing, @copy.look(at, found ? {"task" => @copy.seen(found, at)} : {}), kept: kept || timer&.kept,
-              since: since
+              rule.timing, @copy.look_for(rule, found, at), kept: kept || timer&.kept, since: since
             )
           timer ||= add(purpose: rule.timing.per.to_s, rule: rule, task: task) if fresh
           return unless timer

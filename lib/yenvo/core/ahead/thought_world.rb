@@ -117,7 +117,8 @@ module Yenvo
         def leave_rest(step)
           @ahead.note(@context, "wait", step.words)
           task = event.detail["task"] && @copy.task(event.detail["task"]["id"])
-          later("wait", (task if task&.open?), step.until_at, before: event.before, origin: origin)
+          goes_on = task if task&.open? || @context.rule.kind.task?
+          later("wait", goes_on, step.until_at, before: event.before, origin: origin)
           {}
         end
 

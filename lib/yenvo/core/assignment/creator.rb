@@ -4,11 +4,14 @@ module Yenvo
   module Core
     module Assignment
       # Whoever made the record.
-      class Creator < Way
+      class Creator < RecordPerson
         def self.words = "who made the record"
-        def pick(facts) = facts.after["creator"]
-        def nobody = "nobody is known to have made the #{@kind.label.downcase}"
-        def described = "who made the #{@kind.label.downcase}"
+        def nobody = "nobody is known to have made the #{noun}"
+        def described = "who made the #{noun}"
+
+        private
+
+        def key = "creator"
       end
     end
   end

@@ -4,11 +4,14 @@ module Yenvo
   module Core
     module Assignment
       # The owner of the record.
-      class Owner < Way
+      class Owner < RecordPerson
         def self.words = "the owner"
-        def pick(facts) = facts.after["owner"]
-        def nobody = "the #{@kind.label.downcase} has no owner"
-        def described = "the #{@kind.label.downcase} owner"
+        def nobody = "the #{noun} has no owner"
+        def described = @kind.task? ? "the owner of its record" : "the #{noun} owner"
+
+        private
+
+        def key = "owner"
       end
     end
   end

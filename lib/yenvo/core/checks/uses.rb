@@ -30,7 +30,7 @@ module Yenvo
 
       attr_reader :all
 
-      def initialize(rule, schema, kind = rule && schema.kind(rule.kind))
+      def initialize(rule, schema, kind = rule && schema.subject(rule.kind))
         @schema = schema
         @all = Set.new
         @rule = rule
@@ -96,7 +96,7 @@ module Yenvo
         text.split(".").inject(kind) do |at, step|
           field = at&.field(step) or break
           note("field", at.key, step)
-          (field.type == "link") ? @schema.kind(field.links_to) : nil
+          (field.type == "link") ? @schema.subject(field.links_to) : nil
         end
       end
 
@@ -167,7 +167,7 @@ module Yenvo
         return @kind if of.nil? || of == "record"
 
         reference = Reference.find(of, @kind, @schema).first
-        reference && @schema.kind(reference.field.links_to)
+        reference && @schema.subject(reference.field.links_to)
       end
 
       def set(setting, target)

@@ -19,11 +19,10 @@ module Yenvo
       # @return [Array(CompiledRule, Array<Problem>)] the rule is nil when there are problems
       def self.bind(rule, schema, id: nil, version_id: nil, number: nil)
         problems = []
-        kind = schema.kind(rule.kind)
-        unless kind
-          return [
-            nil, [Problem.at(["record"], "must be one of #{schema.kinds.keys.join(", ")}; #{rule.kind.inspect} is not")]
-          ]
+        kind = schema.subject(rule.kind)
+        unless kind && kind.key != Schema::Subjects::RECORD
+          known = [*schema.kinds.keys, Schema::Subjects::TASK].join(", ")
+          return [nil, [Problem.at(["record"], "must be one of #{known}; #{rule.kind.inspect} is not")]]
         end
 
         compiled = new(rule, kind, schema, {id: id, version_id: version_id, number: number}, problems)
@@ -170,6 +169,9 @@ module Yenvo
 
       def bind_trigger(problems)
         @trigger = Triggers.bind(rule.trigger, kind, schema, problems: problems)
+        if kind.task? && !%w[every_time once_per_task].include?(rule.how_often)
+          problems << Problem.at(["how_often"], "must be every_time or once_per_task for a rule about tasks")
+        end
         if rule.how_often == "once_in_days" && !rule.every_days
           problems << Problem.at(["every_days"], "must say in how many days (1 to #{Rule::MAX_DAYS})")
         end
@@ -406,7 +408,7 @@ module Yenvo
 
       # What later actions of the row see of the record.
       def seen_after(effect, facts)
-        own = effect.is_a?(Effects::ChangeRecord) && effect.record == facts.event.record_id
+        own = !kind.task? && effect.is_a?(Effects::ChangeRecord) && effect.record == facts.event.record_id
         own ? facts.changed(effect.values) : facts
       end
 

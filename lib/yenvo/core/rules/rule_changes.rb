@@ -34,7 +34,7 @@ module Yenvo
       def initialize(one, other, schema)
         @one = one
         @other = other
-        @wording = Wording.new(schema.kind(other.kind), schema)
+        @wording = Wording.new(schema.subject(other.kind), schema)
       end
 
       def words =

@@ -59,7 +59,10 @@ module Yenvo
 
       def of_trigger(type)
         bare = type.allocate
-        {"before_save" => bare.before_save?, "task" => type.task?, "timer" => bare.timer?}
+        {
+          "before_save" => bare.before_save?, "task" => type.task?, "timer" => bare.timer?,
+          "of_task" => type.of_tasks? ? type.task_words : nil
+        }
       end
 
       def functions =

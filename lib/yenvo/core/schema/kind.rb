@@ -43,6 +43,9 @@ module Yenvo
         def family = key.split("/").first
         def list = key.split("/")[1]
 
+        # @return [Boolean] whether it is tasks, as what a rule is about
+        def task? = key == Subjects::TASK
+
         # @return [String] such as "deal" or "launch of Launch roster", to put after "a"
         def noun = label.downcase
 

@@ -51,6 +51,20 @@ module Yenvo
       # @return [Array<String>] codes such as !haul that it brings
       def codes = @codes ||= Codes.of(self)
 
+      # The same as something that happened to its task, for rules that are about tasks. It is still about the record,
+      # where there is one.
+      # @return [Event]
+      def of_task
+        links = Schema::Subjects.links(kind, record_id)
+        now = (detail["task"] || {}).merge(links)
+        was = detail["task_was"] || detail.dig("origin", "detail", "task_was") || {}
+        Event.new(
+          id: id, what: what, kind: Schema::Subjects::TASK, record_id: record_id,
+          before: (what == "task_made") ? {} : now.merge(was).compact, after: now, who: who, at: at, depth: depth,
+          cause_rule: cause_rule, detail: detail
+        )
+      end
+
       # Nothing happens: a record is looked at as it is.
       # @param image [Hash] with "id"
       # @param before [Hash] what it was before; so was it, when not given

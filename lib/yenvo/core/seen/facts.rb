@@ -54,6 +54,9 @@ module Yenvo
       # @return [Facts] the same if nothing changed until another moment
       def as_of(moment, date) = Facts.new(event.with_at(moment), linked, related, today: date, given: given, desk: desk)
 
+      # @return [Facts] the same with further records within reach
+      def with_linked(more) = Facts.new(event, more.merge(linked), related, today: @today, given: given, desk: desk)
+
       # @return [Facts] the same with other values in the record
       def changed(values) =
         Facts.new(

@@ -28,7 +28,8 @@ module Yenvo
           end
 
           links << field
-          at = schema.kind(field.links_to) or return nil, "must lead to a known kind; #{field.links_to.inspect} is none"
+          at = schema.subject(field.links_to)
+          return nil, "must lead to a known kind; #{field.links_to.inspect} is none" unless at
         end
         field = at.field(last)
         return [nil, missing(last, at)] unless field

@@ -13,7 +13,7 @@ module Yenvo
         def name = "date"
 
         def due(facts, since: nil)
-          moment = @date.moment((per == :task) ? about_task(facts) : facts, now: facts.event.at)
+          moment = @date.moment((per == :task && !rule.kind.task?) ? about_task(facts) : facts, now: facts.event.at)
           moment && [moment, false]
         end
 

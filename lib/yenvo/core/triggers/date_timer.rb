@@ -24,10 +24,12 @@ module Yenvo
             )
           end
 
+          about = of_tasks_of_records? ? schema.tasks : kind
           @date =
-            BoundDate.bind(
-              rule, task? ? schema.tasks : kind, schema, schema.calendar, path: %w[trigger date], problems: problems
-            )
+            BoundDate.bind(rule, about, schema, schema.calendar, path: %w[trigger date], problems: problems)
+          if kind.task? && @date && @date.reference.links.size > 1
+            problems << Problem.at(%w[trigger date from], "must be a date of the task itself or of its record")
+          end
           if @date&.reference&.day?
             problems << Problem.at(
               %w[trigger date from], "must be a date that does not change of itself from day to day"
@@ -38,7 +40,8 @@ module Yenvo
         def timing(rule) = Timing::ByDate.new(rule, self)
 
         def sentence =
-          date.phrase.then { |words| task? ? "#{words} of a task" : words }.sub(/\Aon the day of/, "On the day of")
+          date.phrase.then { |words| of_tasks_of_records? ? "#{words} of a task" : words }
+            .sub(/\Aon the day of/, "On the day of")
 
         def imagine(image) =
           (date.reference.own? && !date.reference.field.worked_out? && image[date.reference.field.key].nil?) ?
@@ -46,6 +49,9 @@ module Yenvo
             super
 
         private
+
+        # The tasks about the records that the rule is about.
+        def of_tasks_of_records? = task? && !kind.task?
 
         def timer_name = "date"
       end

@@ -11,6 +11,8 @@ module Yenvo
 
         def self.needs = %w[recurs starts at]
         def self.short = "schedule"
+        # The calendar goes through records.
+        def self.of_tasks? = false
         def self.words = "comes up by the calendar"
 
         # @return [Recurrence]

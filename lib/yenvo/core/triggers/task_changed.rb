@@ -8,11 +8,12 @@ module Yenvo
         def self.takes = super.merge("what" => :values)
         def self.short = "changed task"
         def self.words = "has a task changed"
+        def self.task_words = "is changed"
 
         def what = "task_changed"
 
         def sentence =
-          "#{task_words} about the #{kind.noun} changes#{some("what")&.then { |all| ": #{all.join(" or ")}" }}"
+          "#{one} changes#{some("what")&.then { |all| ": #{all.join(" or ")}" }}"
 
         WHAT = %w[assignee due priority state].freeze
 

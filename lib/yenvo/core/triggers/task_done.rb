@@ -8,12 +8,12 @@ module Yenvo
         def self.takes = super.merge("answers" => :values)
         def self.short = "finished task"
         def self.words = "has a task finished"
+        def self.task_words = "is done"
 
         def what = "task_done"
 
         def sentence =
-          "#{task_words} about the #{kind.noun} is " \
-          "done#{some("answers")&.then { |all| " with the answer #{all.join(" or ")}" }}"
+          "#{one} is done#{some("answers")&.then { |all| " with the answer #{all.join(" or ")}" }}"
 
         def fits?(detail) = (wanted = some("answers")).nil? || wanted.include?(detail["task"]&.[]("answer"))
 

@@ -7,9 +7,10 @@ module Yenvo
       class TaskDropped < TaskTrigger
         def self.short = "dropped task"
         def self.words = "has a task dropped"
+        def self.task_words = "is dropped"
 
         def what = "task_dropped"
-        def sentence = "#{task_words} about the #{kind.noun} is dropped"
+        def sentence = "#{one} is dropped"
 
         def imagine_task(task) =
           super&.then { |detail| detail.merge("task" => task.merge("stage" => "dropped", "open" => false)) }

@@ -7,9 +7,10 @@ module Yenvo
       class TaskLate < TaskTrigger
         def self.short = "late task"
         def self.words = "has a task that gets late"
+        def self.task_words = "gets late"
 
         def what = "task_late"
-        def sentence = "#{task_words} about the #{kind.noun} gets late"
+        def sentence = "#{one} gets late"
 
         def imagine_task(task) =
           task["open"] ? super&.then { |detail| detail.merge("task" => task.merge("late" => true)) } : nil

@@ -7,9 +7,10 @@ module Yenvo
       class TaskMade < TaskTrigger
         def self.short = "new task"
         def self.words = "gets a task"
+        def self.task_words = "is made"
 
         def what = "task_made"
-        def sentence = "#{task_words} is made about the #{kind.noun}"
+        def sentence = kind.task? ? "#{task_words} is made" : "#{task_words} is made about the #{kind.noun}"
       end
     end
   end

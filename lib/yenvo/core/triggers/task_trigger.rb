@@ -52,6 +52,9 @@ module Yenvo
 
         def miss_task(_detail) = "The trigger is another: #{sentence}"
         def task_words = settings["parts"] ? "A task or part of one" : "A task"
+
+        # @return [String] such as "A task about the deal"
+        def one = kind.task? ? task_words : "#{task_words} about the #{kind.noun}"
       end
     end
   end

@@ -7,11 +7,12 @@ module Yenvo
       # it; when each timer is due is what its Timing says.
       class TimerTrigger < Trigger
         def self.short = "timer"
+        def self.of_tasks? = true
 
         def timer? = true
 
-        # @return [Boolean] whether each task about a record has a timer of its own, instead of the record
-        def task? = settings["task"] == true
+        # @return [Boolean] whether each task has a timer of its own, instead of the record
+        def task? = settings["task"] == true || kind.task?
 
         def what = "timer_fired"
         def watch_keys = []

@@ -13,6 +13,12 @@ module Yenvo
           # @return [Boolean] whether it watches tasks, so that a rule may ask about "the task"
           def task? = false
 
+          # @return [Boolean] whether a rule about tasks can have it
+          def of_tasks? = task?
+
+          # @return [String] the same, to choose by in a rule about tasks
+          def task_words = words
+
           # @return [Array<String>] the settings without which it cannot be
           def needs = []
 

@@ -29,7 +29,7 @@ module Yenvo
       private
 
       def linked(field, id)
-        kind = @schema.kind(field.links_to)
+        kind = @schema.subject(field.links_to)
         image = @facts.linked[id]
         (kind && image) ? RecordDrop.new(image, kind, @schema, @facts) : nil
       end

@@ -56,10 +56,12 @@ module Yenvo
 
       # @param change [Hash{String => Object}] values that the record is thought to have got, plain; the trigger is then
       #   asked whether that is what it watches
-      # @return [Array(Core::Facts, Core::Plan), nil] what would happen to one record, with every reason; nil when the
-      #   trigger cannot meet it
+      # @return [Array(Core::Facts, Core::Plan), nil] what would happen to one record, or task, with every reason; nil
+      #   when the trigger cannot meet it
       # @raise [Store::NotFound]
       def one(record_id, change: nil)
+        return one_task(record_id) if @rule.kind.task?
+
         image = @root.records.find!(record_id)
         return changed(image, change) if change&.any?
 
@@ -69,13 +71,51 @@ module Yenvo
 
       private
 
+      def one_task(id)
+        facts = facts_of_tasks([@root.task_rows.find!(id)]).first
+        facts && [facts, plan(facts)]
+      end
+
       def page(after, limit)
+        return page_of_tasks(after, limit) if @rule.kind.task?
+
         images =
           @root.lists.newest(
             @rule.kind.key, @rule.trigger.possible, after: after, limit: limit, filters: @filter["filters"] || {},
             search: @filter["search"], now: @now
           )
         {facts: facts_of(images), rest: (images.size == limit) ? images.last.slice("changed", "id") : nil}
+      end
+
+      def page_of_tasks(after, limit)
+        rows = @root.task_rows.newest(before: after && after["id"], limit: limit, words: @filter["search"])
+        rest = {"changed" => Core::Reading.moment(rows.last[:made_at]), "id" => rows.last[:id]} if rows.size == limit
+        {facts: facts_of_tasks(rows), rest: rest}
+      end
+
+      # One for each task that any of the triggers can meet.
+      # @param rows [Array<Hash>]
+      def facts_of_tasks(rows)
+        one_each(
+          rows.flat_map do |row|
+            @rule.trigger.all.filter_map do |trigger|
+              detail = trigger.imagine_task(@root.tasks.seen(row, @now)) or next
+              Core::Event.new(
+                id: nil, what: trigger.what, kind: row[:kind], record_id: row[:record_id], before: {}, after: {},
+                who: @who, at: @now, detail: detail
+              ).of_task
+            end
+          end
+        )
+      end
+
+      # What the event happened to.
+      def subject(facts) = @rule.kind.task? ? facts.after["id"] : facts.event.record_id
+
+      # Of the events of each subject the one on which the rule runs, where there is such.
+      def one_each(events)
+        load(events).group_by { |facts| subject(facts) }
+          .map { |_, all| ((all.size > 1) && all.find { |facts| @rule.hit(facts) }) || all.first }
       end
 
       # One for each record that any of the triggers can meet: the one on which the rule runs, where there is such.
@@ -86,8 +126,7 @@ module Yenvo
           images.flat_map do |image|
             triggers.filter_map { |trigger| happening(trigger, image, newest.fetch(image["id"], [])) }
           end
-        load(thought).group_by { |facts| facts.event.record_id }
-          .map { |_, all| ((all.size > 1) && all.find { |facts| @rule.hit(facts) }) || all.first }
+        one_each(thought)
       end
 
       # @param tasks [Array<Hash>] rows of the newest tasks about the record
@@ -134,7 +173,7 @@ module Yenvo
         hits = facts.map { |one| @rule.hit(one) }
         ran = ran_already(facts, hits)
         facts.zip(hits) do |one, hit|
-          labels = (hit.nil? || ran.include?(one.event.record_id)) ? ["skip"] : hit.map { |index| @rule.label(index) }
+          labels = (hit.nil? || ran.include?(subject(one))) ? ["skip"] : hit.map { |index| @rule.label(index) }
           labels.each { |label| counts[label] += 1 }
           rows << row(one) if rows.size < PAGE && (show.nil? || labels.include?(show))
         end
@@ -148,7 +187,7 @@ module Yenvo
           return @root.runs.records_within(@rule.id, met.map { |one| one.event.record_id }, @rule.every_days, @now)
         end
 
-        keys = met.to_h { |one| [one.event.record_id, @rule.once_key(one)] }
+        keys = met.to_h { |one| [subject(one), @rule.once_key(one)] }
         taken = @root.runs.keys_taken(@rule.id, keys.values)
         keys.select { |_, key| taken.include?(key) }.keys.to_set
       end
@@ -156,12 +195,12 @@ module Yenvo
       def row(facts)
         plan = plan(facts)
         {
-          "id" => facts.event.record_id, "title" => facts.after["title"], "branches" => plan.branches,
-          "why" => plan.why, "failed" => false
+          "id" => subject(facts), "title" => facts.after["title"], "branches" => plan.branches, "why" => plan.why,
+          "failed" => false
         }
       rescue Core::Error => error
         {
-          "id" => facts.event.record_id, "title" => facts.after["title"], "branches" => [], "why" => error.message,
+          "id" => subject(facts), "title" => facts.after["title"], "branches" => [], "why" => error.message,
           "failed" => true
         }
       end

@@ -41,16 +41,28 @@ module Yenvo
       private
 
       def with_facts(entries)
-        events = entries.map { |entry| @root.journal.event(entry) }
+        entries, events =
+          entries.flat_map do |entry|
+            event = @root.journal.event(entry)
+            @root.journal.views(event, entry[:epoch], timed(event)).map { |view| [entry, view] }
+          end.transpose
+        return [] unless entries
+
         @epochs = entries.to_h { |entry| [entry[:id], entry[:epoch]] }
         books = entries.map { |entry| @root.in_force.book(entry[:epoch]) }
-        needs =
-          events.zip(books)
-            .to_h { |event, book| [event.id, (book.needs(event.kind) + book.needs_before(event.kind)).uniq] }
-        facts =
-          @root.snapshots
-            .facts(events, desk: @root.desks.look(now: events.map(&:at).max || Time.at(0))) { |event| needs[event.id] }
+        needs = {}.compare_by_identity
+        events.zip(books) do |event, book|
+          needs[event] = (book.needs(event.kind) + book.needs_before(event.kind)).uniq
+        end
+        desk = @root.desks.look(now: events.map(&:at).max)
+        facts = @root.snapshots.facts(events, desk: desk) { |event| needs[event] }
         entries.zip(facts, books).flat_map { |entry, seen, book| yield(entry, seen, book) }
+      end
+
+      # @return [Core::CompiledRule, nil] the rule whose timer it is
+      def timed(event)
+        version = event.what == "timer_fired" && event.detail["version"]
+        version && @root.in_force.compiled([version])[version]
       end
 
       def candidates(book, event, rule_id)

@@ -2,8 +2,8 @@
 
 module Yenvo
   module Engine
-    # Builds the timers of a version that was just published, or after the set-up has changed, for all records there
-    # are. Records are kept from changing only while their own bit is written.
+    # Builds the timers of a version that was just published, or after the set-up has changed, for all records, or
+    # open tasks, there are. They are kept from changing only while their own bit is written.
     class BuildingTimers
       BIT = 1_000
 
@@ -14,12 +14,11 @@ module Yenvo
 
       # @param job [Hash] row; its filter says at (moment from which a moment counts as past) and past ("fire" or
       #   "skip")
-      # @return [Integer] records looked at
+      # @return [Integer] records, or tasks, looked at
       def bit(job, rule, now)
-        place = job[:place] && JSON.parse(job[:place])
-        images = @root.records.held_of(rule.kind.key, after: place && place["id"], limit: BIT)
-        ids = images.keys
-        build(images, rule, JSON.parse(job[:filter])) unless ids.empty?
+        after = job[:place] && JSON.parse(job[:place])["id"]
+        filter = JSON.parse(job[:filter])
+        ids = rule.kind.task? ? of_tasks(rule, after, filter) : of_records(rule, after, filter)
         rest = (ids.size == BIT) ? {"id" => ids.last} : nil
         @root.timers.drop_old(rule.id, rule.version_id) unless rest
         @root.jobs.progress(job, looked_at: ids.size, started: 0, place: rest, now: now)
@@ -28,8 +27,20 @@ module Yenvo
 
       private
 
-      def build(images, rule, filter)
-        places = @root.timers.places(rule, images.keys, at: Time.iso8601(filter["at"]))
+      def of_records(rule, after, filter)
+        images = @root.records.held_of(rule.kind.key, after: after, limit: BIT)
+        work_out(rule, images.keys, filter, images: images) unless images.empty?
+        images.keys
+      end
+
+      def of_tasks(rule, after, filter)
+        ids = @root.task_rows.ids_of_open(after: after, limit: BIT, held: true)
+        work_out(rule, ids, filter)
+        ids
+      end
+
+      def work_out(rule, ids, filter, images: nil)
+        places = @root.timers.places(rule, ids, at: Time.iso8601(filter["at"]))
         @root.upkeep.work_out(places, building: filter["past"] || "skip", images: images)
       end
     end

@@ -25,7 +25,7 @@ module Yenvo
         [
           cause,
           {
-            record_id: row[:record_id].zero? ? nil : row[:record_id], kind: row[:kind],
+            record_id: Store::Lane.record(row[:record_id]), kind: row[:record_id].negative? ? nil : row[:kind],
             task_id: row[:task_id].zero? ? nil : row[:task_id], before: before, detail: said.merge(detail).compact
           }
         ]
@@ -83,9 +83,9 @@ module Yenvo
 
       # Locks the records against being taken away until all is written; timers of those that are gone go too.
       def present(rows)
-        ids = rows.map { |row| row[:record_id] }.uniq - [0]
+        ids = rows.filter_map { |row| Store::Lane.record(row[:record_id]) }.uniq
         @images = ids.empty? ? {} : @root.records.held(ids)
-        rows, gone = rows.partition { |row| row[:record_id].zero? || @images.key?(row[:record_id]) }
+        rows, gone = rows.partition { |row| !row[:record_id].positive? || @images.key?(row[:record_id]) }
         @root.timers.delete(gone.map { |row| row[:id] })
         rows
       end

@@ -59,10 +59,14 @@ module Yenvo
         tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, @now)
         rows =
           rows.select { |row| rules[row[:version_id]] && (row[:task_id].zero? || tasks.dig(row[:task_id], "open")) }
-        images = @root.records.images(rows.map { |row| row[:record_id] })
-        rows = rows.select { |row| images[row[:record_id]] }
+        images = @root.records.images(rows.filter_map { |row| Store::Lane.record(row[:record_id]) })
+        rows = rows.select { |row| row[:record_id].negative? || images[row[:record_id]] }
         planned(
-          rows.map { |row| [row, rules[row[:version_id]], event(row, images[row[:record_id]], tasks[row[:task_id]])] }
+          rows.map do |row|
+            rule = rules[row[:version_id]]
+            event = event(row, images.fetch(row[:record_id], {}), tasks[row[:task_id]])
+            [row, rule, rule.kind.task? ? event.of_task : event]
+          end
         )
       end
 
@@ -79,7 +83,7 @@ module Yenvo
           said.merge("timer" => (row[:purpose] == "ladder") ? "ladder" : "timer")
         end
         Core::Event.new(
-          id: nil, what: "timer_fired", kind: image["kind"], record_id: row[:record_id],
+          id: nil, what: "timer_fired", kind: image["kind"], record_id: Store::Lane.record(row[:record_id]),
           before: data["before"] || plain, after: plain, who: nil, at: [row[:due_at], @now].max, depth: row[:depth],
           detail: said.compact
         )
@@ -101,7 +105,7 @@ module Yenvo
 
       def one(row, rule, event, facts, stretch)
         shown = {
-          at: event.at, rule: rule, record: event.record_id, title: event.after["title"],
+          at: event.at, rule: rule, record: event.record_id, title: title(event, facts),
           task: event.detail.dig("task", "title"), purpose: row[:purpose]
         }
         One.new(
@@ -111,6 +115,10 @@ module Yenvo
       rescue Core::Error => error
         One.new(**shown, plan: nil, error: error.message)
       end
+
+      # @return [String, nil] of the record
+      def title(event, facts) =
+        (event.kind == Core::Schema::Subjects::TASK) ? facts.linked.dig(event.record_id, "title") : event.after["title"]
 
       # The next day of each schedule that is for each record.
       def schedules(till)

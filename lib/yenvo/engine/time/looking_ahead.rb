@@ -5,6 +5,7 @@ module Yenvo
     # Gathers what is known of a record, and has the core carry it forward. Writes nothing.
     class LookingAhead
       MOST_TASKS = 1_000
+      TASK = Core::Schema::Subjects::TASK
 
       # @param root [Store::Root]
       # @param now [Time]
@@ -55,9 +56,9 @@ module Yenvo
         @rules =
           Core::Ahead::Rules.new(
             matcher: book.matcher, before: book.before(row[:kind]),
-            timed: timed.of(row[:kind]).select { |rule| on.include?(rule.id) }, calendars: calendars
+            timed: [*timed.of(row[:kind]), *timed.of(TASK)].select { |rule| on.include?(rule.id) }, calendars: calendars
           )
-        @watching = book.rules.count { |rule| rule.kind.key == row[:kind] }
+        @watching = book.rules.count { |rule| [row[:kind], TASK].include?(rule.kind.key) }
         @start = start(row, book, on)
       end
 
@@ -77,19 +78,20 @@ module Yenvo
 
       def facts(image, kind, book, timers, copies)
         event = Core::Event.look(kind, image, at: @now)
-        later =
-          timers.map { |timer| timer[:rule] }.uniq
-            .flat_map do |rule|
-              rule.needs_to_plan + rule.later.grep(Core::Actions::Wait).flat_map(&:needs_to_wait) +
-                (rule.timing&.needs || [])
-            end
-        needs = [
-          *book.needs(kind), *book.needs_before(kind),
-          *@rules.timed.flat_map { |rule| rule.timing.needs + rule.needs_to_plan }, *later,
-          *copies.flat_map { |copy| copy[:kit].needs }
-        ].uniq
-        @root.snapshots.facts([event], desk: @root.desks.look(now: @now)) { needs }.first
+        asked = [*@rules.timed, *timers.map { |timer| timer[:rule] }].uniq
+        wanted =
+          [event, event.of_task].to_h do |view|
+            rules = asked.select { |rule| rule.kind.task? == (view.kind == TASK) }
+            [view, [*book.needs(view.kind), *book.needs_before(view.kind), *rules.flat_map { |rule| needs(rule) }]]
+          end
+        wanted[event] += copies.flat_map { |copy| copy[:kit].needs }
+        found = @root.snapshots.facts(wanted.keys, desk: @root.desks.look(now: @now)) { |view| wanted[view].uniq }
+        found[0].with_linked(found[1].linked)
       end
+
+      def needs(rule) =
+        rule.needs_to_plan + rule.later.grep(Core::Actions::Wait).flat_map(&:needs_to_wait) +
+          (rule.timing&.needs || [])
 
       def task(row, copies)
         {

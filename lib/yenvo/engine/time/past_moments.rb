@@ -31,7 +31,7 @@ module Yenvo
         looked = 0
         last = nil
         loop do
-          ids = @root.records.ids_of(@rule.kind.key, after: last, limit: [READ, MOST - looked].min)
+          ids = ids(last, [READ, MOST - looked].min)
           break if ids.empty?
 
           found.concat(past(ids))
@@ -41,11 +41,18 @@ module Yenvo
         end
         Result.new(
           count: found.size, looked_at: looked,
-          more: looked >= MOST && @root.records.ids_of(@rule.kind.key, after: last, limit: 1).any?, example: found.first
+          more: looked >= MOST && ids(last, 1).any?, example: found.first
         )
       end
 
       private
+
+      def ids(after, limit) =
+        if @rule.kind.task?
+          @root.task_rows.ids_of_open(after: after, limit: limit)
+        else
+          @root.records.ids_of(@rule.kind.key, after: after, limit: limit)
+        end
 
       # @return [Array<String>] titles
       def past(ids)

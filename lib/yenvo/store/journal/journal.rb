@@ -46,7 +46,8 @@ module Yenvo
               )
             ]
           )[0]
-        db[:waiting].insert(entry_id: id, record_id: record_id) if record_id && QUEUED.include?(what)
+        waits = QUEUED.include?(what) && (record_id || (TASKS.include?(what) && @watching.looks_at_task?(nil, what)))
+        db[:waiting].insert(entry_id: id, record_id: Lane.of(record_id, task_id)) if waits
         id
       end
 
@@ -60,8 +61,7 @@ module Yenvo
         waits = Hash.new { |known, seen| known[seen] = @watching.looks_at_task?(*seen) }
         watched =
           rows.zip(ids).filter_map do |(what, _, given), id|
-            record = given[:record_id] or next
-            {entry_id: id, record_id: record} if waits[[given[:kind], what]]
+            {entry_id: id, record_id: Lane.of(*given.values_at(:record_id, :task_id))} if waits[[given[:kind], what]]
           end
         db[:waiting].multi_insert(watched)
         ids
@@ -87,9 +87,25 @@ module Yenvo
         )
       end
 
+      # What an entry is to rules: something that happened to a record, and where rules are about tasks, also to its
+      # task.
+      # @param event [Core::Event]
+      # @param epoch [Integer] in which it happened
+      # @param rule [Core::CompiledRule, nil] the one whose timer it is, where it is one
+      # @return [Array<Core::Event>]
+      def views(event, epoch, rule = nil)
+        return [rule&.kind&.task? ? event.of_task : event] if event.what == "timer_fired"
+        return [event] unless TASKS.include?(event.what) && @watching.about_tasks?(epoch)
+
+        event.kind ? [event, event.of_task] : [event.of_task]
+      end
+
       # @param ids [Array<Integer>]
       # @return [Array<Hash>] in order
       def entries(ids) = db[:journal].where(id: ids).order(:id).all
+
+      # @return [Hash{Integer => Integer}] by entry, the task that it is about
+      def tasks_of(ids) = ids.empty? ? {} : db[:journal].where(id: ids).exclude(task_id: nil).select_hash(:id, :task_id)
 
       # @return [Hash]
       # @raise [NotFound]
@@ -107,6 +123,22 @@ module Yenvo
         found = found.where { Sequel[:id] < before } if before
         found = found.where { Sequel[:at] < till } if till
         from ? found.where(Sequel[:at] >= from).all : found.all
+      end
+
+      # So far back it is looked for what happened to tasks at one go; there is no index of it.
+      REACH = 20_000
+      private_constant :REACH
+
+      # What happened to tasks, whatever they are about, newest first.
+      # @param from, till, before, limit see +watched+
+      # @return [Array(Array<Hash>, Integer, nil)] entries, and where to go on where there may be more further back
+      def watched_tasks(from: nil, till: nil, before: nil, limit: 100)
+        top = before || db[:journal].max(:id).to_i + 1
+        floor = [top - REACH, 0].max
+        found = db[:journal].where(id: floor...top, what: TASKS).reverse(:id).limit(limit)
+        found = found.where { Sequel[:at] < till } if till
+        found = found.where(Sequel[:at] >= from) if from
+        [found.all, (floor if floor > 1)]
       end
 
       KITS = %w[kit_begun kit_dated kit_passed kit_stopped kit_moved_on kit_done kit_stuck].freeze

@@ -28,9 +28,11 @@ module Yenvo
       end
 
       # Leaves entries to the worker.
-      # @param entries [Array<Hash>] rows of the journal, each about a record
+      # @param entries [Array<Hash>] rows of the journal, each about a record or a task
       def add(entries) =
-        db[:waiting].multi_insert(entries.map { |entry| {entry_id: entry[:id], record_id: entry[:record_id]} })
+        db[:waiting].multi_insert(
+          entries.map { |entry| {entry_id: entry[:id], record_id: Lane.of(*entry.values_at(:record_id, :task_id))} }
+        )
 
       # Settles entries, in the transaction of their effects.
       def settle(ids) = delete_keys(:waiting, :entry_id, ids)
@@ -63,7 +65,9 @@ module Yenvo
                 .as_hash(:record_id, :count)
             end
           )
-        rows.map { |row| row.merge(behind: counts.fetch(row[:record_id], 1) - 1) }
+        rows.map do |row|
+          row.merge(behind: counts.fetch(row[:record_id], 1) - 1, record_id: Lane.record(row[:record_id]))
+        end
       end
 
       # Lets an entry that was set aside be taken again at once.

@@ -45,10 +45,18 @@ module Yenvo
         TimerBook.new(kept.filter_map { |row| compile(row) }).tap { |book| @timed = [schema, epoch, book] }
       end
 
-      # @param what [String] what happened to a task, such as "task_made"
-      # @return [Boolean] whether any rule in force, or a timer of one, looks at such about records of the kind
+      # @return [Boolean] whether any rule of that epoch, or any timer of now, is about tasks
+      def about_tasks?(epoch) =
+        book(epoch).needs?(Core::Schema::Subjects::TASK) || timed(root.epoch).of(Core::Schema::Subjects::TASK).any?
+
+      # @param kind [String, nil] of the record that the task is about, nil for none
+      # @param what [String] what happened to it, such as "task_made"
+      # @return [Boolean] whether any rule in force, or a timer of one, looks at such about tasks, or about records of
+      #   the kind
       def looks_at_task?(kind, what) =
-        book(root.epoch).matcher.watches?(kind, "task", what) || timed(root.epoch).hears?(kind, what)
+        [kind, Core::Schema::Subjects::TASK].compact.any? do |one|
+          book(root.epoch).matcher.watches?(one, "task", what) || timed(root.epoch).hears?(one, what)
+        end
 
       # @param schema [Core::Schema] of now or of the past
       # @return [Core::CompiledRule, nil] nil when the version does not fit the schema

@@ -11,10 +11,13 @@ module Yenvo
       # @param total [Integer] records that matched when they were counted
       # @param filter [Hash] which records are looked at: filters and search, as in a list
       # @return [Hash] the row
-      # @raise [Refused]
+      # @raise [Refused] also for a rule about tasks, which are met when something happens to them
       def start(rule, total:, filter:, cause:)
         root.transaction do
           locked = db[:rules].where(id: rule[:id]).for_update.first
+          if locked[:kind] == Core::Schema::Subjects::TASK
+            raise Refused.at("rule" => "“#{locked[:name]}” is about tasks, and only what records match can be run.")
+          end
           unless locked[:state] == "on"
             raise Refused.at(
                     "rule" => "“#{locked[:name]}” is not on. Publish or resume it before you run it on records."
@@ -47,7 +50,7 @@ module Yenvo
         db[:jobs].where(rule_id: rule.id, what: "timers", state: UNDER_WAY).update(state: "stopped", ended_at: cause.at)
         db[:jobs].insert(
           what: "timers", rule_id: rule.id, version_id: rule.version_id, state: "waiting",
-          total: root.records.count_of(rule.kind.key),
+          total: rule.kind.task? ? root.task_rows.open.count : root.records.count_of(rule.kind.key),
           filter: dump("at" => Core::Reading.moment(cause.at), "past" => past), by: cause.who, at: cause.at
         )
       end

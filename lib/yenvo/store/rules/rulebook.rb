@@ -19,6 +19,9 @@ module Yenvo
       # @return [Array<Core::Need>] what rules of the kind that run after the save look at
       def needs(kind) = @needs.fetch(kind, NONE)
 
+      # @return [Boolean] whether any rule that runs after the save is about it
+      def needs?(kind) = @needs.key?(kind)
+
       # @return [Core::Matcher, nil] the rules of the kind that run before the save; nil when there are none
       def before(kind) = @before[kind]
 

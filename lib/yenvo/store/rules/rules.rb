@@ -82,7 +82,7 @@ module Yenvo
         if wrong
           raise Refused.at(
                   "rule" =>
-                    "“#{row[:name]}” is about #{root.schema.kind(row[:kind])&.plural&.downcase}; " \
+                    "“#{row[:name]}” is about #{root.schema.subject(row[:kind])&.plural&.downcase}; " \
                     "“#{wrong["title"]}” is none."
                 )
         end

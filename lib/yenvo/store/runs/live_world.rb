@@ -119,7 +119,7 @@ module Yenvo
 
       # The rest of the row is done when the wait is over, by the same version.
       def leave_rest(step)
-        {"timer" => add_timer("wait", open_task(entry[:task_id]), step.until_at, data: dump(origin_of(entry)))}
+        {"timer" => add_timer("wait", task_of_wait, step.until_at, data: dump(origin_of(entry)))}
       end
 
       private
@@ -151,10 +151,9 @@ module Yenvo
 
       # A field that is counted up has to count from what it is, not from what it was at the event.
       def note_anew(change, values)
-        type = root.schema.kind!(entry[:kind])
         @said =
           values.reject { |key, value| change.values[key] == value }.map do |key, value|
-            field = type.field(key)
+            field = root.schema.kind!(entry[:kind]).field(key)
             "#{field.label} had changed since, so it became #{Core::Show.value(field, value, root.schema)}"
           end
       end
@@ -174,10 +173,15 @@ module Yenvo
         {"what" => entry[:what], "who" => entry[:who], "at" => at, "detail" => detail, **before}
       end
 
+      # A rule about tasks goes on with its task, also when that is over.
+      def task_of_wait = rule.kind.task? ? entry[:task_id] : open_task(entry[:task_id])
+      def lane = rule.kind.task? ? Lane.of(*entry.values_at(:record_id, :task_id)) : entry[:record_id] || 0
+
       # Where what is left for later belongs.
       def later
         {
-          rule_id: rule.id, version_id: rule.version_id, kind: entry[:kind], record_id: entry[:record_id] || 0,
+          rule_id: rule.id, version_id: rule.version_id, kind: entry[:kind] || Core::Schema::Subjects::TASK,
+          record_id: lane,
           run_id: @run_id, branch: @place[0], action: @place[1], depth: entry[:depth]
         }
       end

@@ -48,7 +48,7 @@ module Yenvo
 
       def entry(new)
         kind, record = new.about
-        watched = kind && (new.cause.who || root.in_force.looks_at_task?(kind, "task_made"))
+        watched = (kind && new.cause.who) || root.in_force.looks_at_task?(kind, "task_made")
         seen = root.task_rows.seen(new.columns, new.cause.at) if watched
         detail = {**new.columns.slice(:title, :assignee, :queue), **new.from.to_h, task: seen}.compact
         ["task_made", new.cause, {task_id: new.id, record_id: record, kind: kind, detail: detail}]

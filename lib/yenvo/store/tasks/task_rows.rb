@@ -78,6 +78,9 @@ module Yenvo
       # @return [Array<Hash>] tasks that a run made
       def of_run(run_id) = made_by_run(run_id).order(:id).all
 
+      # @return [Hash{Integer => String}]
+      def titles(ids) = ids.empty? ? {} : db[:tasks].where(id: ids).select_hash(:id, :title)
+
       # @return [Hash, nil] id and title
       def title(id) = db[:tasks].where(id: id).select(:id, :title).first
 
@@ -97,6 +100,24 @@ module Yenvo
 
       # @return [Array<Array(Integer, Integer)>] record and id of the open tasks about records
       def open_of(record_ids) = open_about(record_ids).select_map([:record_id, :id])
+
+      # Open tasks in order.
+      # @param held [Boolean] whether they are kept from changing until the transaction ends
+      # @return [Array<Integer>] ids
+      def ids_of_open(after:, limit:, held: false)
+        found = open.order(:id).limit(limit)
+        found = found.where { Sequel[:id] > after } if after
+        (held ? found.lock_style(Sequel.lit("LOCK IN SHARE MODE")) : found).select_map(:id)
+      end
+
+      # @param words [String, nil] in the title
+      # @return [Array<Hash>] rows, the newest first
+      def newest(before:, limit:, words: nil)
+        found = db[:tasks].reverse(:id).limit(limit)
+        found = found.where { Sequel[:id] < before } if before
+        found = found.where(Sequel.ilike(:title, "%#{db[:tasks].escape_like(words)}%")) if words
+        found.all
+      end
 
       # @param ids [Array<Integer>] 0 for none
       # @return [Hash{Integer => Hash}] tasks as rules see them, by id

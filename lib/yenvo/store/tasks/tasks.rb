@@ -122,7 +122,7 @@ module Yenvo
           db[:tasks].where(id: id).update(**changes, late_noted: false, version: task[:version] + 1)
           after = find!(id)
           log(
-            "task_changed", after, task[:record_id] && root.records.lock(task[:record_id]), cause,
+            "task_changed", task, after, cause,
             {title: task[:title], changed: ["state"], state: "open", reopened: true}
           )
           root.told.given([Told::Given.new(row: after, cause: cause, from: nil)])
@@ -224,7 +224,7 @@ module Yenvo
           )
           after = find!(id)
           log(
-            "task_changed", after, task[:record_id] && root.records.lock(task[:record_id]), cause,
+            "task_changed", task, after, cause,
             {title: task[:title], taken_back: last[:what], changed: changed(task, after)}
           )
           after
@@ -243,9 +243,8 @@ module Yenvo
         db[:tasks].where(id: task[:id]).update(**to, **late_again(to), version: task[:version] + 1)
         after = find!(task[:id])
         what = {"done" => "task_done", "dropped" => "task_dropped"}.fetch(to[:state], "task_changed")
-        record = task[:record_id] && root.records.lock(task[:record_id])
         log(
-          what, after, record, cause,
+          what, task, after, cause,
           {
             title: task[:title], changed: changed(task, after), assignee: to[:assignee] || task[:assignee],
             priority: to[:priority] && PRIORITIES[to[:priority]], due_on: to[:due_on]&.iso8601, state: to[:state],
@@ -265,8 +264,7 @@ module Yenvo
         task = db[:tasks].where(id: did["id"], version: version).for_update.first or return
 
         db[:tasks].where(id: did["id"]).update(**TaskColumns.from_plain(did["from"]), version: version + 1)
-        record = task[:record_id] && root.records.lock(task[:record_id])
-        log("task_changed", find!(task[:id]), record, cause, {title: task[:title], undone: true})
+        log("task_changed", task, find!(task[:id]), cause, {title: task[:title], undone: true})
         version + 1
       end
 
@@ -280,7 +278,7 @@ module Yenvo
         )
         after = find!(task[:id])
         log(
-          "task_changed", after, task[:record_id] && root.records.lock(task[:record_id]), cause,
+          "task_changed", task, after, cause,
           {title: task[:title], changed: changed(task, after), state: kept["state"]}
         )
       end
@@ -297,8 +295,8 @@ module Yenvo
 
           db[:tasks].where(id: rows.map { |row| row[:id] }).update(late_noted: true)
           cause = Journal::Cause.house(now)
-          about = rows.select { |row| row[:record_id] }
-          root.journal.add_all(about.map { |row| ["task_late", cause, late_entry(row, now)] })
+          watched = rows.select { |row| row[:record_id] || root.in_force.looks_at_task?(nil, "task_late") }
+          root.journal.add_all(watched.map { |row| ["task_late", cause, late_entry(row, now)] })
           rows.size
         end
       end
@@ -331,7 +329,7 @@ module Yenvo
         db[:tasks].where(id: row[:id]).update(**columns, **late_again(columns), version: row[:version] + 1)
         after = find!(row[:id])
         log(
-          "task_changed", after, row[:record_id] && root.records.lock(row[:record_id]), cause,
+          "task_changed", row, after, cause,
           {
             title: row[:title], changed: changed(row, after), due_on: after[:due_on]&.iso8601,
             due_was: row[:due_on]&.iso8601, moved_with: why
@@ -365,10 +363,9 @@ module Yenvo
 
           what, changes, detail = yield(task)
           db[:tasks].where(id: id).update(**changes, **late_again(changes), version: task[:version] + 1)
-          record = task[:record_id] && root.records.lock(task[:record_id])
           after = find!(id)
           log(
-            what, after, record, cause,
+            what, task, after, cause,
             {title: task[:title], assignee: task[:assignee], changed: changed(task, after)}.merge(detail),
             before: TaskColumns.to_plain(task.slice(*changes.keys))
           )
@@ -422,14 +419,24 @@ module Yenvo
       def changed(before, after) =
         CHANGES.filter_map { |name, columns| name if columns.any? { |column| before[column] != after[column] } }
 
-      def log(what, task, record, cause, detail, before: nil)
-        detail = detail.compact.merge(task: seen(task, cause.at)) if record
-        root.happened.task_changed(task, detail[:changed] || detail["changed"], cause)
+      # @param earlier [Hash] row before the step
+      # @param task [Hash] row after it
+      def log(what, earlier, task, cause, detail, before: nil)
+        record = task[:record_id] && root.records.lock(task[:record_id])
+        detail = detail.compact.merge(seen_step(earlier, task, cause))
+        root.happened.task_changed(task, detail[:changed], cause)
         root.journal.add(
           what, cause, task_id: task[:id], record_id: record && record[:id], kind: record && record[:kind],
-          before: before, detail: detail.compact
+          before: before, detail: detail
         )
         root.happened.tasks_touched([[record[:kind], record[:id]]], cause.at) if record
+      end
+
+      # The task after a step, and what it was before where it differs, as rules see it.
+      def seen_step(earlier, task, cause)
+        was, now = [earlier, task].map { |row| seen(row, cause.at) }
+        changed = (was.keys | now.keys).reject { |key| was[key] == now[key] }
+        {task: now, task_was: changed.to_h { |key| [key, was[key]] }}
       end
 
       def columns_of(wanted, task, cause)

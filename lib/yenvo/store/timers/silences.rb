@@ -25,7 +25,7 @@ module Yenvo
         rows = rows.exclude(who: nil) if trigger.people?
         rows.exclude(what: "task_late").group(:record_id, :task_id)
           .select_map([:record_id, :task_id, Sequel.function(:max, :at)])
-          .to_h { |record, task, at| [[record, task], at] }
+          .to_h { |record, task, at| [[Lane.of(record, task), task], at] }
       end
 
       # The last entry of each record that ends a silence.

@@ -110,15 +110,15 @@ module Yenvo
         end
       end
 
-      # Where a rule has timers among records, for building them.
+      # Where a rule has timers among records, for building them; of a rule about tasks, among tasks.
       # @param ids [Array<Integer>]
       # @param at [Time]
       # @return [Array<TimerPlace>]
       def places(rule, ids, at:)
-        tasks = (rule.timing.per == :task) ? root.task_rows.open_of(ids) : ids.map { |id| [id, 0] }
-        sinces = rule.timing.is_a?(Core::Timing::ByQuiet) ? root.silences.since(rule.timing.trigger, tasks) : {}
-        tasks.map do |record, task|
-          TimerPlace.new(rule: rule, record: record, task: task, at: at, since: sinces[[record, task]])
+        pairs = lanes(rule, ids)
+        sinces = rule.timing.is_a?(Core::Timing::ByQuiet) ? root.silences.since(rule.timing.trigger, pairs) : {}
+        pairs.map do |lane, task|
+          TimerPlace.new(rule: rule, record: lane, task: task, at: at, since: sinces[[lane, task]])
         end
       end
 
@@ -164,6 +164,14 @@ module Yenvo
       def of_schedule(rule_id) = db[:timers].where(rule_id: rule_id, purpose: "rule").first
 
       private
+
+      # @return [Array<Array(Integer, Integer)>] lane, and task (0 for a record itself)
+      def lanes(rule, ids)
+        return ids.map { |id| [id, 0] } unless rule.timing.per == :task
+        return root.task_rows.open_of(ids) unless rule.kind.task?
+
+        root.task_rows.by_id(ids).values.map { |row| [Lane.of(*row.values_at(:record_id, :id)), row[:id]] }
+      end
 
       # Those that were set aside, and those that have come due but were not met yet; each by an index of its own.
       def held_rows(rule_id, now)

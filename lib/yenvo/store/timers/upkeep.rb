@@ -67,23 +67,15 @@ module Yenvo
 
       # @param places [Array<TimerPlace>]
       # @return [Array<Core::Facts, nil>] nil where record or task is gone
-      def facts(places, images = nil)
-        images ||= root.records.images(places.map(&:record))
-        tasks = root.task_rows.by_id(places.map(&:task).uniq - [0])
-        events =
-          places.map do |place|
-            image = images[place.record] or next
-            task = tasks[place.task]
-            next if image["kind"] != place.rule.kind.key || (place.task != 0 && task.nil?)
+      def facts(places, images = nil) = seen_at(places, images) { |place| place.rule.timing.needs }
 
-            thought(
-              image["kind"], image.except("kind"), place.at, task ? {"task" => root.task_rows.seen(task, place.at)} : {}
-            )
-          end
-        needs = {}.compare_by_identity
-        events.zip(places) { |event, place| needs[event] = place.rule.timing.needs }
-        seen = root.snapshots.facts(events.compact) { |event| needs[event] }.each
-        events.map { |event| event && seen.next }
+      # @return [Core::Event, nil] nil where the record is gone, or is of another kind than the rule is about
+      def thought_at(place, image, task)
+        detail = task ? {"task" => root.task_rows.seen(task, place.at)} : {}
+        return thought(nil, {}, place.at, detail) if place.record.negative?
+
+        fits = image && (place.rule.kind.task? || image["kind"] == place.rule.kind.key)
+        thought(image["kind"], image.except("kind"), place.at, detail) if fits
       end
 
       # Waits are over when their condition comes true, and move with their date.
@@ -93,12 +85,9 @@ module Yenvo
       def over(rows, at:)
         rules = root.in_force.compiled(rows.map { |row| row[:version_id] }.uniq)
         known = rows.filter_map { |row| (wait = wait_of(row, rules)) && [row, wait] }
-        images = root.records.images(known.map { |row, _| row[:record_id] })
-        known.select! { |row, _| images[row[:record_id]] }
-        events = known.map { |row, _| thought(row[:kind], images[row[:record_id]].except("kind"), at, {}) }
-        needs = events.zip(known).to_h { |event, (_, wait)| [event.object_id, wait.needs_to_wait] }
-        seen = root.snapshots.facts(events) { |event| needs.fetch(event.object_id) }
-        found = known.zip(seen).to_h { |(row, wait), facts| [row[:id], over_of(wait, facts, row[:since])] }
+        places = known.to_h { |row, wait| [place_of_wait(row, rules, at), wait] }.compare_by_identity
+        seen = seen_at(places.keys) { |place| places[place].needs_to_wait }
+        found = known.zip(seen).to_h { |(row, wait), facts| [row[:id], facts && over_of(wait, facts, row[:since])] }
         rows.to_h { |row| [row[:id], found[row[:id]]] }
       end
 
@@ -120,7 +109,7 @@ module Yenvo
       private
 
       def touch(event, book, places)
-        return if event.what == "timer_fired" || event.record_id.nil?
+        return if event.what == "timer_fired"
 
         book.of(event.kind)
           .each do |rule|
@@ -128,11 +117,53 @@ module Yenvo
             next unless restarts || rule.timing.touched?(event)
 
             task = (rule.timing.per == :task) ? task_of(event) : 0
-            note(places, rule, event.record_id, task, event.at, restarts ? event.at : nil) if task
+            note(places, rule, Lane.of(event.record_id, task), task, event.at, restarts ? event.at : nil) if task
           end
+        return if event.record_id.nil? || event.kind == Core::Schema::Subjects::TASK
+
+        dates_of_tasks(event, book, places)
         dependents(event, book) do |rule, id|
           note(places, rule, id, 0, event.at, nil) if rule && rule.timing.per == :record
         end
+      end
+
+      # Timers of tasks whose date is one of their record move with it.
+      def dates_of_tasks(event, book, places)
+        return unless event.what == "record_changed"
+
+        rules = book.of(Core::Schema::Subjects::TASK).select { |rule| rule.timing.needs.any? }
+        return if rules.empty?
+
+        root.task_rows.open_of([event.record_id]).each do |record, task|
+          rules.each { |rule| note(places, rule, record, task, event.at, nil) }
+        end
+      end
+
+      # The task is what a rule about tasks looks at; all others look at the record.
+      def place_of_wait(row, rules, at)
+        rule = rules[row[:version_id]]
+        task = rule.kind.task? ? row[:task_id] : 0
+        TimerPlace.new(rule: rule, record: row[:record_id], task: task, at: at, since: row[:since])
+      end
+
+      # @yieldparam place [TimerPlace]
+      # @yieldreturn [Array<Core::Need>]
+      # @return [Array<Core::Facts, nil>] see +facts+
+      def seen_at(places, images = nil)
+        images ||= root.records.images(places.map(&:record).select(&:positive?))
+        tasks = root.task_rows.by_id(places.map(&:task).uniq - [0])
+        events =
+          places.map do |place|
+            task = tasks[place.task]
+            next if place.task != 0 && task.nil?
+
+            event = thought_at(place, images[place.record], task)
+            place.rule.kind.task? ? event&.of_task : event
+          end
+        needs = {}.compare_by_identity
+        events.zip(places) { |event, place| needs[event] = yield(place) if event }
+        seen = root.snapshots.facts(events.compact) { |event| needs[event] }.each
+        events.map { |event| event && seen.next }
       end
 
       def task_of(event) = event.what.start_with?("task_") ? event.detail.dig("task", "id") : nil
@@ -169,7 +200,7 @@ module Yenvo
         kept = Core::Timing::Keeping.of(timing, facts, kept: row && kept(row), since: since, past: building) or return
         {
           rule_id: place.rule.id, version_id: place.rule.version_id, purpose: timing.per.to_s,
-          kind: place.rule.kind.key, record_id: place.record, task_id: place.task, due_at: kept.due, look: kept.look,
+          kind: kind_of(place, facts), record_id: place.record, task_id: place.task, due_at: kept.due, look: kept.look,
           held_due: kept.held, since: kept.since, fired_for: kept.fired_for
         }
       rescue Breakage => error
@@ -177,6 +208,14 @@ module Yenvo
         Breakage.sentence(error, rule: place.rule.id, record: place.record)
         nil
       end
+
+      # @return [String] of the record; "task" for a task about none
+      def kind_of(place, facts) =
+        if place.rule.kind.task?
+          facts.after[Core::Schema::Subjects::ABOUT_KIND] || Core::Schema::Subjects::TASK
+        else
+          place.rule.kind.key
+        end
 
       def kept(row) =
         Core::Timing::Keeping.new(

@@ -33,7 +33,8 @@ module Yenvo
               end,
             kit_format: Core::Kits::Kit::FORMAT, inks: Store::Drafted::INKS, file_types: Store::Attachments::TYPES.keys,
             vocabulary: Core::Vocabulary.to_h(schema), rule_format: Core::Rule::FORMAT,
-            interactions: Store::Interactions::WAYS, task_kind: kind(schema.tasks), relations:
+            interactions: Store::Interactions::WAYS, task_kind: kind(schema.tasks),
+            subjects: [schema.subject("task"), schema.subject("record")].map { |one| kind(one) }, relations:
               schema.kinds.values.to_h do |one|
                 [
                   one.key, Core::Relation.all(one, schema)

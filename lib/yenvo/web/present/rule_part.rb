@@ -57,7 +57,7 @@ module Yenvo
 
         # @param pattern [Core::Patterns::Pattern]
         def pattern(pattern)
-          wording = Core::Wording.new(schema.kind(pattern.rule.kind), schema)
+          wording = Core::Wording.new(schema.subject(pattern.rule.kind), schema)
           rows =
             pattern.rule.branches.map do |branch|
               {
@@ -68,7 +68,7 @@ module Yenvo
           if pattern.rule.otherwise
             rows << {if: ["otherwise"], do: pattern.rule.otherwise.map { |action| wording.action(action) }}
           end
-          kind = schema.kind(pattern.rule.kind)
+          kind = schema.subject(pattern.rule.kind)
           {
             key: pattern.key, group: pattern.group, need: pattern.need, name: pattern.rule.name,
             kind: kind ? kind_words(kind) : "A list", family: pattern.rule.kind.split("/").first,
@@ -108,7 +108,7 @@ module Yenvo
 
           {
             sentence: "Not complete yet", by_hand: false, watches:
-              "#{kind_words(schema.kind(rule.kind)) || rule.kind}, " \
+              "#{kind_words(schema.subject(rule.kind)) || rule.kind}, " \
               "#{rule.triggers.map { |one| Core::Triggers.all.fetch(one["when"]).short }.uniq.join(" or ")}"
           }
         end
@@ -144,7 +144,7 @@ module Yenvo
 
         # The days on which a branch puts its tasks, with the days off between and the dates of the record.
         def strip(tasks, facts)
-          kind = schema.kind(facts.event.kind)
+          kind = schema.subject(facts.event.kind)
           marks =
             kind.own_fields.select { |field| field.type == "date" && facts.after[field.key] }
               .map { |field| {label: field.label, on: facts.after[field.key]} }

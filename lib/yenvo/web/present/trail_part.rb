@@ -11,7 +11,8 @@ module Yenvo
             lookups(
               rows.map { |row| row[:version_id] }, rows.map { |row| row[:rule_id] }, rows.map { |row| row[:record_id] }
             )
-          rows.map { |row| run_row(row, numbers, names, titles) }
+          tasks = tasks_of(rows.reject { |row| row[:record_id] }.map { |row| row[:entry_id] })
+          rows.map { |row| run_row(row, numbers, names, titles).merge(task: tasks[row[:entry_id]]) }
         end
 
         # @param row [Hash]
@@ -29,11 +30,12 @@ module Yenvo
         # @param skips [Array<Engine::WhyNot::Skip>]
         def skips(skips)
           titles = root.records.titles(skips.map { |skip| skip.entry[:record_id] })
+          tasks = tasks_of(skips.map(&:entry).reject { |entry| entry[:record_id] }.map { |entry| entry[:id] })
           skips.map do |skip|
             {
               entry: skip.entry[:id], at: stamp(skip.entry[:at]), rule: {id: skip.rule.id, name: skip.rule.rule.name},
               version: skip.rule.number, record: titles[skip.entry[:record_id]]&.slice(:id, :title, :kind),
-              why: skip.plan.run? ? "Waits for the worker" : skip.plan.why
+              task: tasks[skip.entry[:id]], why: skip.plan.run? ? "Waits for the worker" : skip.plan.why
             }
           end
         end
@@ -81,6 +83,13 @@ module Yenvo
         def lookups(versions, rules, records) =
           [root.rules.version_numbers(versions), root.rules.names(rules), root.records.titles(records)]
 
+        # @return [Hash{Integer => String}] by entry, the title of the task that it is about
+        def tasks_of(entry_ids)
+          about = root.journal.tasks_of(entry_ids)
+          titles = root.task_rows.titles(about.values)
+          about.transform_values { |id| titles[id] }.compact
+        end
+
         def run_row(row, numbers, names, titles)
           {
             id: row[:id], at: stamp(row[:at]),
@@ -127,8 +136,13 @@ module Yenvo
             end
           last.to_h do |entry|
             matcher = root.in_force.book(entry[:epoch]).matcher
-            [entry[:id], matcher.watching(root.journal.event(entry)).map { |rule| rule.rule.name }]
+            [entry[:id], watching(matcher, entry).map { |rule| rule.rule.name }]
           end
+        end
+
+        def watching(matcher, entry)
+          views = root.journal.views(root.journal.event(entry), entry[:epoch])
+          views.flat_map { |event| matcher.watching(event) }.uniq
         end
       end
     end

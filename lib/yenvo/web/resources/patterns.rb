@@ -20,7 +20,7 @@ module Yenvo
 
       # A pattern for a list that is not there begins from the first list there is.
       def fitting(rule)
-        return rule if root.schema.kind(rule.kind)
+        return rule if root.schema.subject(rule.kind)
 
         list =
           root.schema.kinds.values.find(&:list) ||

@@ -67,13 +67,19 @@ module Yenvo
 
       def skips(from, till)
         kind = params["rule"] && root.rules.find!(number("rule"))[:kind]
-        entries =
-          root.journal.watched(
-            record: number("record"), kind: kind, from: from, till: till, before: number("skips_before"),
-            limit: MOST_ENTRIES + 1
-          )
-        @next_skip = entries[MOST_ENTRIES - 1][:id] if entries.size > MOST_ENTRIES
+        span = {from: from, till: till, before: number("skips_before"), limit: MOST_ENTRIES + 1}
+        entries, further = entries(kind, **span)
+        @next_skip = (entries.size > MOST_ENTRIES) ? entries[MOST_ENTRIES - 1][:id] : further
         present.skips(Engine::WhyNot.new(root).skips(entries.first(MOST_ENTRIES), rule_id: number("rule")))
+      end
+
+      # What a rule may have met. That of a rule about tasks is looked for among all that happened to them.
+      def entries(kind, **span)
+        record = number("record")
+        tasks = kind == Core::Schema::Subjects::TASK
+        return root.journal.watched_tasks(**span) if tasks && record.nil?
+
+        [root.journal.watched(record: record, kind: tasks ? nil : kind, **span), nil]
       end
     end
   end
