@@ -220,6 +220,35 @@ RSpec.describe "Kits" do
     expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)
   end
 
+  it "brings a task with its parts, which are added beside it, and shows how many of them are done" do
+    deal = make("deal", "title" => "Marigold Tern")["id"]
+    sign_in "Maren Oduya"
+    visit "/kits/new"
+    hand = Hands::Mouse.new(page)
+    fill_in "Name of the kit", with: "Hoist"
+    find("input[aria-label='A task for phase 1']").send_keys("Book the hoist", :enter)
+    find("#kit-row-book-the-hoist").click
+    ["Ring the crane", "Check the slings"].each_with_index do |title, i|
+      click_button "Add a part to it"
+      expect(page).to have_css("#kit-side h3", text: "Task #{i + 2}")
+      hand.fill "Title", title
+      expect(page).to have_css("tr", text: /#{title}.*with 1/m)
+      find("#kit-row-book-the-hoist").click
+    end
+    expect(page).to have_css("#kit-row-book-the-hoist", text: "2 parts")
+    expect(page).to have_text("Draft saved")
+    click_button "Publish version 1"
+    expect(page).to have_text("Version 1 is published")
+    click_button "Use on a record"
+    pick_field "Deal", "Marigold Tern", scope: find("[role=dialog]")
+    click_button "Use it"
+    expect(page).to have_css("section[aria-label='Kits in use']", text: /Hoist\s+0 of 3 done/)
+    answer "Ring the crane", "Done"
+    expect(page).to have_css("tr", text: /Book the hoist.*1 of 2/m)
+    visit "/record/#{deal}"
+    expect(steps[0]).to match(/Book the hoist.*1 of 2 parts done/m)
+  end
+
   it "makes a draft rule with the trigger still blank, which cannot be published before somebody has said when" do
     publish_demo_kit("16-lost-deal-tidy-up")
     sign_in "Maren Oduya"

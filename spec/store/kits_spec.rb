@@ -48,6 +48,62 @@ RSpec.describe "Kits" do
     expect(root.copies.state_of(copy).progress.not_needed).to eq(%w[stop])
   end
 
+  describe "with parts of a task" do
+    def with_parts = Builders.with_parts(Builders.launch_kit(target: "launch_date", queue: "yard_work"), "yard_work")
+
+    def shown(row) =
+      Yenvo::Web::Present.new(root, now: Database::NOW, person: root.people.find("maren")).copies([row])[0]
+
+    def parts_of(title) = db[:tasks].where(parent_id: db[:tasks].where(title: title).get(:id)).select_order_map(:title)
+
+    it "brings them with their task, under it, and counts them on it" do
+      use(publish_kit(with_parts), deal)
+      hoist = "Book a hoist slot for Quiet Hour"
+      expect(open_titles).to eq([hoist, "Ring the crane", "Check the slings", "Look over the hull"])
+      expect(parts_of(hoist)).to eq(["Check the slings", "Ring the crane"])
+      finish("Ring the crane")
+      expect(parts_of(hoist)).to eq(["Check the slings", "Pay the crane", "Ring the crane"])
+      tasks = shown(copy)[:tasks]
+      expect(tasks.find { |task| task[:key] == "hoist" }[:parts]).to eq(done: 1, all: 3)
+      expect(tasks.find { |task| task[:key] == "crane" }).to include(under: "hoist", parts: nil, comes: "with 1, whose part it is")
+      expect(root.tasks.part_counts([db[:tasks].where(title: hoist).get(:id)]).values).to eq([{done: 1, all: 3}])
+    end
+
+    it "needs none where their task is not needed, or is skipped" do
+      use(publish_kit(with_parts), deal)
+      finish("Look over the hull", "Sound")
+      progress = root.copies.state_of(copy).progress
+      expect(progress.not_needed).to eq(%w[quote agreed yes_owner stop])
+      root.copies.skip(copy[:id], "hoist", cause: cause)
+      expect(db[:tasks].where(title: ["Ring the crane", "Check the slings"]).select_map(:state)).to eq(%w[dropped dropped])
+      expect(root.copies.state_of(copy).progress.of("pay")).to eq(:over)
+      expect(open_titles).to eq(["Antifoul"])
+    end
+
+    it "stands parts under their task when a rule uses the kit on many records at once" do
+      publish_kit(with_parts)
+      publish("trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "kit", "kit" => "launch"}]}])
+      made = Array.new(2) { |i| make("deal", "title" => "Boat #{i}", "launch_date" => "2027-01-18")["id"] }
+      work
+      made.each_with_index { |_, i| expect(parts_of("Book a hoist slot for Boat #{i}").size).to eq(2) }
+    end
+
+    it "says what parts there cannot be" do
+      {
+        {"under" => "antifoul"} => "must be a task before it in the same phase",
+        {"under" => "crane"} => "must be a task that is no part itself",
+        {"under" => "slings"} => "must be a task before it in the same phase"
+      }.each do |wrong, sentence|
+        plain = with_parts
+        plain["phases"][0]["tasks"][2].merge!(wrong)
+        problems, = Yenvo::Core::Kits::Checks.look(kit_of(plain), root.schema)
+        expect(problems.map { |problem| [problem.where, problem.text] }.flatten.join(" ")).to include(
+          "phases[1].tasks[3].under", sentence
+        )
+      end
+    end
+  end
+
   it "fills in a paper when its task comes and attaches it, by a kit and by a rule" do
     Dir.mktmpdir do |folder|
       root.files = folder

@@ -124,6 +124,22 @@ module Builders
   def problems_of(rule, schema: a_schema) =
     Core::Checks.run(rule, schema).map { |problem| "#{problem.where}: #{problem.text}" }
 
+  # The same kit of eight tasks with parts: three under the hoist, one of which comes after another, one under a decision.
+  def self.with_parts(plain, queue)
+    part = ->(key, under, title, **more) do
+      {"key" => key, "under" => under, "title" => title, "assign" => {"to" => "queue", "queue" => queue}}.merge(
+        more.transform_keys(&:to_s)
+      )
+    end
+    ashore = plain["phases"][0]["tasks"]
+    ashore.insert(
+      1, part.call("crane", "hoist", "Ring the crane"), part.call("slings", "hoist", "Check the slings"),
+      part.call("pay", "hoist", "Pay the crane", after: [[{"task" => "crane"}]])
+    )
+    ashore.insert(ashore.size - 1, part.call("yes_owner", "agreed", "Write to the owner"))
+    plain
+  end
+
   # A kit of eight tasks with two decision points, as in a kit file. It counts back from the survey date of the small
   # yard.
   def self.launch_kit(target: "survey_date", queue: "callbacks")

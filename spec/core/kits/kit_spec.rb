@@ -22,6 +22,8 @@ RSpec.describe Yenvo::Core::Kits do
     it "writes out what it reads in again, and a file that is wrong gets every problem with its line" do
       kit = read(plain)
       expect(described_class.parse(described_class.dump(kit))).to eq(kit)
+      in_parts = read(Builders.with_parts(plain, "callbacks"))
+      expect(described_class.parse(described_class.dump(in_parts))).to eq(in_parts)
       expect(described_class.dump(kit)).to start_with("format: yenvo-kit/1\nname: Launch\n")
       broken = described_class.dump(kit).sub("count: back", "count: sideways").sub("key: hull", "key: Hull ß")
       expect { described_class.parse(broken) }.to raise_error(Yenvo::Core::InvalidRule) { |error|
@@ -114,6 +116,7 @@ RSpec.describe Yenvo::Core::Kits do
     it "property: however the tasks end, a copy ends, and each task came or is not needed" do
       kit = read(plain)
       for_many(200) do |chance|
+        kit = read(chance.chance(0.5) ? plain : Builders.with_parts(plain, "callbacks"))
         states = {}
         (kit.tasks.size * 3).times do
           now = described_class.new(kit, states)

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
-import { numberOf, tasksOf, type Kit, type KitTask, type Step } from './model'
+import { numberOf, shortTitle, tasksOf, type Kit, type KitTask, type Step } from './model'
 
 /** After what a task comes: ways in, one of which is enough, each with steps that are all needed. */
 const props = defineProps<{ kit: Kit; task: KitTask; wrong?: string }>()
@@ -12,7 +12,7 @@ const others = computed(() => tasksOf(props.kit).filter((task) => task.key !== p
 const options = computed(() =>
   others.value.map((task) => ({
     value: task.key,
-    words: `${numberOf(props.kit, task.key)} ${task.title.replace(/\{\{.*?\}\}/g, '…').slice(0, 34)}`,
+    words: `${numberOf(props.kit, task.key)} ${shortTitle(task)}`,
   })),
 )
 const answersOf = (key: string) => others.value.find((task) => task.key === key)?.answers ?? []
@@ -39,7 +39,7 @@ const addStep = (way: number) =>
 <template>
   <FormRow label="Comes" :wrong="wrong" plain>
     <p v-if="!after?.length">
-      At the start.
+      {{ task.under ? `With task ${numberOf(kit, task.under)}, whose part it is.` : 'At the start.' }}
       <button v-if="others.length" type="button" class="link" @click="addWay">Let it come after another task</button>
     </p>
     <template v-else>

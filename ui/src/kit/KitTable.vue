@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
+import { counted } from '@/lib/words'
 import TitleWords from '@/rule/TitleWords.vue'
 import { useRuleWords } from '@/rule/model'
 import { useSetup, type Kind } from '@/state/setup'
@@ -10,6 +11,7 @@ import {
   freeKey,
   movedBy,
   numberOf,
+  partsOf,
   readLines,
   tasksOf,
   withAdded,
@@ -169,8 +171,14 @@ const opens = (task: KitTask) =>
           @drop.stop.prevent="drop(p, t)"
         >
           <td class="border-r border-r-line text-right font-mono text-xs text-muted">{{ numberOf(kit, task.key) }}</td>
-          <td class="min-w-56 break-words">
-            <b class="font-semibold"><TitleWords :text="task.title" :label="words.blank" /></b>
+          <td class="min-w-56 break-words" :class="{ '!pl-6': task.under }">
+            <span v-if="task.under" class="mr-1 text-muted" aria-hidden="true">└</span
+            ><b :class="task.under ? 'font-normal' : 'font-semibold'"
+              ><TitleWords :text="task.title" :label="words.blank"
+            /></b>
+            <span v-if="partsOf(kit, task.key).length" class="flag ml-1 bg-band-2">{{
+              counted(partsOf(kit, task.key).length, 'part')
+            }}</span>
             <span v-if="task.answers?.length" class="flag ml-1 bg-band-2 !whitespace-normal"
               >asks: {{ task.answers.join(' · ') }}</span
             >

@@ -1,4 +1,5 @@
 import dagre from '@dagrejs/dagre'
+import { counted } from '@/lib/words'
 import { tasksOf, type Kit } from './model'
 
 /** A box or a diamond of the drawing. `shape`: "start" for the dot at the top. Middle and size in pixels. */
@@ -23,16 +24,20 @@ export function drawingOf(kit: Kit): Drawing {
   const graph = new dagre.graphlib.Graph({ multigraph: true })
   graph.setGraph({ rankdir: 'TB', nodesep: 18, ranksep: 30, marginx: 8, marginy: 8 })
   graph.setDefaultEdgeLabel(() => ({}))
-  const tasks = tasksOf(kit)
+  // Parts stand in the box of their task, and what comes after one of them comes after it.
+  const all = tasksOf(kit)
+  const tasks = all.filter((task) => !task.under)
+  const boxOf = (key: string) => all.find((task) => task.key === key)?.under ?? key
   const keys = new Set(tasks.map((task) => task.key))
   graph.setNode(START, { width: 14, height: 14 })
-  tasks.forEach((task, index) => {
-    const label = `${index + 1} ${shorten(
+  tasks.forEach((task) => {
+    const parts = all.filter((one) => one.under === task.key).length
+    const label = `${all.indexOf(task) + 1} ${shorten(
       task.title
         .replace(/\{\{.*?\}\}/g, '…')
         .replace(/\s+/g, ' ')
         .replace(/ …$/, ''),
-    )}`
+    )}${parts ? ` · ${counted(parts, 'part')}` : ''}`
     const choice = !!task.answers?.length
     const width = Math.max(64, label.length * 6.3 + (choice ? 44 : 18))
     graph.setNode(task.key, { width, height: choice ? 40 : 28, label, choice })
@@ -40,13 +45,14 @@ export function drawingOf(kit: Kit): Drawing {
   for (const task of tasks) {
     if (!task.after?.length) graph.setEdge(START, task.key, {}, '-')
     for (const step of (task.after ?? []).flat()) {
-      if (!keys.has(step.task)) continue
+      const before = boxOf(step.task)
+      if (!keys.has(before) || before === task.key) continue
       const answer = step.answer ?? ''
       graph.setEdge(
-        step.task,
+        before,
         task.key,
         answer ? { width: answer.length * 6.4 + 8, height: 16, labelpos: 'r', labeloffset: 4, answer } : {},
-        answer || '-',
+        before === step.task ? answer || '-' : `${step.task} ${answer}`,
       )
     }
   }

@@ -12,6 +12,8 @@ import {
   readLines,
   tasksOf,
   without,
+  withPart,
+  withTask,
   type Kit,
   type KitTask,
 } from './model'
@@ -56,6 +58,46 @@ const setup = {
   queues: [{ key: 'yard_work', name: 'Yard work' }],
 } as unknown as Setup
 const keys = (one: Kit) => one.phases.map((phase) => phase.tasks.map((task) => task.key))
+
+describe('parts of a task', () => {
+  const part = (key: string): KitTask => ({ key, title: key })
+  const parted = withPart(withPart(kit, 'hoist', part('crane')), 'hoist', part('slings'))
+
+  it('stand behind their task, in the order in which they were added, and move with it', () => {
+    expect(keys(parted)).toEqual([
+      ['hoist', 'crane', 'slings', 'hull'],
+      ['stop', 'launch'],
+    ])
+    expect(keys(movedBy(parted, 'hoist', 1))).toEqual([
+      ['hull', 'hoist', 'crane', 'slings'],
+      ['stop', 'launch'],
+    ])
+    expect(keys(carriedTo(parted, 'hoist', { phase: 1, index: 1 }))).toEqual([
+      ['hull'],
+      ['stop', 'hoist', 'crane', 'slings', 'launch'],
+    ])
+    expect(keys(movedBy(parted, 'slings', -1))[0]).toEqual(['hoist', 'slings', 'crane', 'hull'])
+  })
+
+  it('come with it, and are tasks of their own when it goes', () => {
+    expect(comesWords(parted, tasksOf(parted)[1]!)).toBe('with 1')
+    expect(tasksOf(without(parted, 'hoist')).map((task) => task.under)).toEqual([
+      undefined,
+      undefined,
+      undefined,
+      undefined,
+      undefined,
+    ])
+  })
+
+  it('are drawn in its box, and what comes after one of them comes after it', () => {
+    const after = withTask(parted, 'stop', { ...tasksOf(parted)[4]!, after: [[{ task: 'crane' }]] })
+    const drawing = drawingOf(after)
+    expect(drawing.nodes.map((node) => node.label)).toContain('1 Book a hoist slot · 2 parts')
+    expect(drawing.nodes.map((node) => node.key)).not.toContain('crane')
+    expect(drawing.lines.map((line) => [line.from, line.to])).toContainEqual(['hoist', 'stop'])
+  })
+})
 
 describe('a kit', () => {
   it('says when a task comes and when it is due', () => {

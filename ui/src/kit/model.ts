@@ -28,6 +28,9 @@ export const tasksOf = (kit: Kit): KitTask[] => kit.phases.flatMap((phase) => ph
 /** The number that people call a task by; 0 when there is no such task. */
 export const numberOf = (kit: Kit, key: string): number => tasksOf(kit).findIndex((task) => task.key === key) + 1
 
+/** The beginning of what a task says, to choose it by. */
+export const shortTitle = (task: KitTask): string => task.title.replace(/\{\{.*?\}\}/g, '…').slice(0, 34)
+
 /** Where a task stands. */
 export function spotOf(kit: Kit, key: string): Spot | null {
   for (const [phase, one] of kit.phases.entries()) {
@@ -72,7 +75,7 @@ export function withTask(kit: Kit, key: string, task: KitTask): Kit {
 export const withAdded = (kit: Kit, phase: number, tasks: KitTask[]): Kit =>
   withPhase(kit, phase, [...kit.phases[phase]!.tasks, ...tasks])
 
-/** The same kit without a task; what came after it comes after nothing instead. */
+/** The same kit without a task; what came after it comes after nothing instead, its parts are tasks of their own. */
 export function without(kit: Kit, key: string): Kit {
   return {
     ...kit,
@@ -80,6 +83,7 @@ export function without(kit: Kit, key: string): Kit {
       ...phase,
       tasks: phase.tasks
         .filter((task) => task.key !== key)
+        .map(({ under, ...task }) => (under && under !== key ? { ...task, under } : task))
         .map((task) => {
           if (!task.after) return task
           const after = task.after
@@ -98,26 +102,45 @@ export function movedBy(kit: Kit, key: string, step: number): Kit {
   if (!spot) return kit
   const tasks = kit.phases[spot.phase]!.tasks
   const to = spot.index + step
-  if (to >= 0 && to < tasks.length) return carriedTo(kit, key, { phase: spot.phase, index: step > 0 ? to + 1 : to })
+  const behind = to + (step > 0 ? partsOf(kit, key).length : 0)
+  if (to >= 0 && behind < tasks.length)
+    return carriedTo(kit, key, { phase: spot.phase, index: step > 0 ? behind + 1 : to })
   const phase = spot.phase + step
   const next = kit.phases[phase]
   if (!next) return kit
   return carriedTo(kit, key, { phase, index: step > 0 ? 0 : next.tasks.length })
 }
 
-/** The same kit with a task taken from where it is and put in before a place. */
+/** The same kit with a task, and its parts with it, taken from where they are and put in before a place. */
 export function carriedTo(kit: Kit, key: string, to: Spot): Kit {
+  const block = tasksOf(kit).filter((task) => task.key === key || task.under === key)
+  if (!block.length) return kit
+  const stays = (tasks: KitTask[]) => tasks.filter((task) => !block.includes(task))
+  const index = stays(kit.phases[to.phase]!.tasks.slice(0, to.index)).length
+  const phases = kit.phases.map((phase) => ({ ...phase, tasks: stays(phase.tasks) }))
+  phases[to.phase]!.tasks.splice(index, 0, ...block)
+  return { ...kit, phases }
+}
+
+/** The parts of a task. */
+export const partsOf = (kit: Kit, key: string): KitTask[] => tasksOf(kit).filter((task) => task.under === key)
+
+/** The same kit with a part put behind those that a task has. */
+export function withPart(kit: Kit, key: string, part: KitTask): Kit {
   const spot = spotOf(kit, key)
   if (!spot) return kit
-  const task = kit.phases[spot.phase]!.tasks[spot.index]!
-  const phases = kit.phases.map((phase) => ({ ...phase, tasks: phase.tasks.filter((one) => one.key !== key) }))
-  const index = to.phase === spot.phase && to.index > spot.index ? to.index - 1 : to.index
-  phases[to.phase]!.tasks.splice(index, 0, task)
-  return { ...kit, phases }
+  const tasks = kit.phases[spot.phase]!.tasks
+  const last = tasks.map((task) => task.key === key || task.under === key).lastIndexOf(true)
+  return withPhase(kit, spot.phase, [...tasks.slice(0, last + 1), { ...part, under: key }, ...tasks.slice(last + 1)])
 }
 
 /** When a task comes, such as "after 2, if Unsafe; after 4, if No". */
 export function comesWords(kit: Kit, task: KitTask): string {
+  if (task.under) {
+    const { under, ...alone } = task
+    const ways = task.after?.length ? `, ${comesWords(kit, alone)}` : ''
+    return `with ${numberOf(kit, under!) || `${under} (gone)`}${ways}`
+  }
   if (!task.after?.length) return 'at the start'
   const step = (one: Step) =>
     `${numberOf(kit, one.task) || `${one.task} (gone)`}${one.answer ? `, if ${one.answer}` : ''}`

@@ -10,7 +10,7 @@ import KitHistory from '@/kit/KitHistory.vue'
 import KitTable from '@/kit/KitTable.vue'
 import KitTaskEditor from '@/kit/KitTaskEditor.vue'
 import KitTryPanel from '@/kit/KitTryPanel.vue'
-import { blankKit, tasksOf, without, withTask, type Kit } from '@/kit/model'
+import { blankKit, freeKey, tasksOf, without, withPart, withTask, type Kit, type KitTask } from '@/kit/model'
 import PasteDialog from '@/kit/PasteDialog.vue'
 import UseKitDialog from '@/kit/UseKitDialog.vue'
 import { useDraft } from '@/lib/useDraft'
@@ -246,6 +246,14 @@ const remove = (key: string) => {
   tab.value = 'runs'
   chosen.value = null
 }
+/** A part of a task goes to whoever has the task, until it says otherwise. */
+async function addPart(whole: KitTask) {
+  const taken = tasksOf(kit.value!).map((one) => one.key)
+  const key = freeKey('part', taken)
+  const { assign, fallback } = whole
+  change(withPart(kit.value!, whole.key, { key, title: '', ...(assign && { assign }), ...(fallback && { fallback }) }))
+  await chooseRow(key, true)
+}
 async function typeTask() {
   await nextTick()
   const boxes = document.querySelectorAll<HTMLInputElement>('input[aria-label^="A task for phase"]')
@@ -448,6 +456,7 @@ watch(id, load, { immediate: true })
               :wrong="wrong"
               @update:model-value="(next) => change(withTask(kit!, task!.key, next))"
               @remove="remove(task.key)"
+              @part="addPart(task)"
             />
             <p v-else class="text-muted">Choose a task in the table to see and change all it can say.</p>
           </template>

@@ -5,6 +5,7 @@ import { useLive } from '@/api/live'
 import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
+import { counted } from '@/lib/words'
 import DialogBox from '@/parts/DialogBox'
 import SelectBox from '@/parts/SelectBox.vue'
 import TaskMark from '@/parts/TaskMark.vue'
@@ -135,11 +136,20 @@ function said(task: Schemas['CopyTask']) {
             :class="task.state === 'not_needed' ? 'text-muted' : ''"
           >
             <span class="font-mono text-xs text-muted">{{ task.number }} {{ MARKS[task.state] }}</span>
-            <span class="min-w-0 break-words" :class="task.state === 'not_needed' ? 'line-through' : ''">
+            <span
+              class="min-w-0 break-words"
+              :class="{ 'line-through': task.state === 'not_needed', 'pl-3': task.under }"
+            >
               <RouterLink v-if="task.task" :to="{ path: '/worklist', query: { who: 'all', task: task.task.id } }">{{
                 task.title
               }}</RouterLink><template v-else>{{ task.title }}</template>
-              <span class="block text-sm text-muted no-underline">{{ said(task) }}</span>
+              <span class="block text-sm text-muted no-underline"
+                >{{ said(task)
+                }}<template v-if="task.parts?.all"
+                  >{{ said(task) ? ' · ' : '' }}{{ task.parts.done }} of
+                  {{ counted(task.parts.all, 'part') }} done</template
+                ></span
+              >
             </span>
             <button
               v-if="copy.state === 'running' && copy.may_change && ['open', 'waiting'].includes(task.state)"

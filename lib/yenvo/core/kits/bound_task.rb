@@ -37,7 +37,7 @@ module Yenvo
 
         private
 
-        def origin = @origin ||= {kit_task: task.key}.freeze
+        def origin = @origin ||= {kit_task: task.key, under: task.under}.freeze
 
         def prepare
           super

@@ -66,7 +66,7 @@ module Yenvo
         end
 
         # @return [Array<String>] keys of the tasks that come at the start
-        def at_start = @at_start ||= kit.tasks.select { |task| task.after.empty? }.map(&:key)
+        def at_start = @at_start ||= Progress.new(kit, {}).due
 
         # @return [Boolean] whether any task that comes at the start opens a record
         def opens_at_start? = at_start.any? { |key| tasks[key].task.opens }
@@ -74,9 +74,10 @@ module Yenvo
         # @param task [KitTask]
         # @return [String] when it comes, such as "after 2, if Unsafe; after 4, if No"
         def comes(task)
-          return "at the start" if task.after.empty?
+          ways = task.after.map { |steps| "after #{steps.map { |step| step_in_words(step) }.join(" and ")}" }.join("; ")
+          return ways.empty? ? "at the start" : ways unless task.under
 
-          task.after.map { |steps| "after #{steps.map { |step| step_in_words(step) }.join(" and ")}" }.join("; ")
+          ["with #{kit.number(task.under)}, whose part it is", *(ways unless ways.empty?)].join(", ")
         end
 
         private
@@ -117,6 +118,7 @@ module Yenvo
               if keys.count(task.key) > 1
                 problems << Problem.at([*path, "key"], "must be another; #{task.key.inspect} stands there twice")
               end
+              check_under(task, phase, [*path, "under"], problems) if task.under
               task.after.each_with_index { |steps, i| check_way(task, steps, [*path, "after", i], problems) }
             end
           end
@@ -128,6 +130,17 @@ module Yenvo
               )
             end
           end
+        end
+
+        # Parts stand right under their task, and have none of their own.
+        def check_under(task, phase, path, problems)
+          parent = phase.tasks.take_while { |one| one.key != task.key }.find { |one| one.key == task.under }
+          wrong =
+            if parent.nil? then "must be a task before it in the same phase; #{Show.quoted(task.under)} is none"
+            elsif parent.under then "must be a task that is no part itself"
+            elsif kit.parts(task.key).any? then "must be left out, since it has parts of its own"
+            end
+          problems << Problem.at(path, wrong) if wrong
         end
 
         def check_way(task, steps, path, problems)

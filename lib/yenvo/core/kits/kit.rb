@@ -16,6 +16,9 @@ module Yenvo
           # @return [KitTask, nil]
           def task(key) = tasks.find { |task| task.key == key }
 
+          # @return [Array<KitTask>] those that stand under a task
+          def parts(key) = tasks.select { |task| task.under == key }
+
           # @return [Integer, nil] the number people call a task by
           def number(key) = tasks.index { |task| task.key == key }&.succ
 

@@ -40,9 +40,10 @@ module Yenvo
         end
 
         def kit_task(plain, path)
-          given = task_fields(plain, path, "kit", %w[key after opens], %w[key title]) or return
+          given = task_fields(plain, path, "kit", %w[key under after opens], %w[key title]) or return
           key = handle(plain["key"], [*path, "key"])
           more = {
+            under: plain["under"] && text(plain["under"], [*path, "under"], 40),
             after: plain["after"] && after(plain["after"], [*path, "after"]),
             opens: plain["opens"] && opening(plain["opens"], [*path, "opens"])
           }

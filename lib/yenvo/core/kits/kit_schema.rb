@@ -38,6 +38,7 @@ module Yenvo
           object(
             {
               "key" => {"type" => "string", "pattern" => "^[a-z0-9_-]{1,40}$"}, **RuleSchema.task_fields("kit"),
+              "under" => text(40),
               "after" => list(list(step, Kit::LIMITS[:steps]), Kit::LIMITS[:ways]), "opens" => ref("opening")
             },
             %w[key title]

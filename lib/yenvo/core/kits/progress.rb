@@ -5,7 +5,7 @@ module Yenvo
     module Kits
       # How far a copy of a kit has come, worked out from what its tasks came to. A pure function: asked again, it says
       # the same. A task comes when one of its ways in is whole. It is not needed when none of them can become whole any
-      # more.
+      # more. A part of a task comes with it, or later by ways of its own, and is not needed where that is not.
       class Progress
         # What a task came to. over: false while it is open; answer: how it was finished, nil where it asks for none,
         # was dropped or was skipped.
@@ -44,7 +44,12 @@ module Yenvo
 
         private
 
-        def comes?(task) = task.after.empty? || task.after.any? { |steps| steps.all? { |step| met?(step) } }
+        def comes?(task) =
+          (task.under.nil? || here?(task.under)) &&
+            (task.after.empty? || task.after.any? { |steps| steps.all? { |step| met?(step) } })
+
+        # Has come, or comes now.
+        def here?(key) = @states.key?(key) || ((task = @kit.task(key)) && comes?(task))
 
         def met?(step)
           state = @states[step.task]
@@ -58,12 +63,15 @@ module Yenvo
           state.over && !met?(step)
         end
 
+        def no_way?(task, gone) =
+          task.after.any? && task.after.all? { |steps| steps.any? { |step| never?(step, gone) } }
+
         # Grows until it stands still: what only comes after something that never comes, never comes.
         def find_gone
           gone = Set.new
           loop do
-            more = @kit.tasks.reject { |task| gone.include?(task.key) || @states.key?(task.key) || task.after.empty? }
-              .select { |task| task.after.all? { |steps| steps.any? { |step| never?(step, gone) } } }
+            more = @kit.tasks.reject { |task| gone.include?(task.key) || @states.key?(task.key) }
+              .select { |task| gone.include?(task.under) || no_way?(task, gone) }
             return gone if more.empty?
 
             gone.merge(more.map(&:key))

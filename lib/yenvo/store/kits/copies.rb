@@ -169,12 +169,8 @@ module Yenvo
             raise Refused.at("task" => "That task is over already.")
           when :not_needed
             raise Refused.at("task" => "That task is not needed any more.")
-          when :open
-            state.tasks.select { |row| row[:kit_task] == key && row[:open] }
-              .each { |row| root.tasks.drop(row[:id], note: "Skipped in the kit.", cause: cause) }
-          else
-            db[:kit_copies].where(id: id).update(passed: dump(load(state.copy[:passed]) | [key]))
           end
+          pass_over(state, [key, *state.kit.kit.parts(key).map(&:key)], cause)
           log("kit_passed", state.copy, state.kit, cause, {"task" => title_of(state, key)})
           step(reread(state), cause)
         end
@@ -313,7 +309,7 @@ module Yenvo
       # Writes the tasks of a copy that come, with their entries, and opens the records that they open.
       # @param planned [Array<Core::PlannedTask>]
       def add(copy, kit, planned, cause)
-        ids = root.new_tasks.write(planned.map { |task| new_task(task, copy, kit, cause) })
+        ids = root.new_tasks.write(under_parents(copy, planned.map { |task| new_task(task, copy, kit, cause) }))
         planned.zip(ids).each { |task, id| open_record(task, id, copy, kit, cause) if task.opens }
         # Where a task has come, there is something left to do.
         finish_if_over(copy, kit, cause) if ids.empty?
@@ -321,14 +317,34 @@ module Yenvo
 
       private
 
+      # Open ones are dropped; those that have not come yet never do.
+      def pass_over(state, keys, cause)
+        state.tasks.select { |row| keys.include?(row[:kit_task]) && row[:open] }
+          .each { |row| root.tasks.drop(row[:id], note: "Skipped in the kit.", cause: cause) }
+        ahead = keys.select { |key| %i[due waiting].include?(state.progress.of(key)) }
+        db[:kit_copies].where(id: state.copy[:id]).update(passed: dump(load(state.copy[:passed]) | ahead)) if ahead.any?
+      end
+
       def new_task(task, copy, kit, cause)
         behind = cause.with(run: copy[:run_id], rule: copy[:rule_id])
         about = copy.values_at(:kind, :record_id)
         columns = root.tasks.planned_row(task, place: [nil, kit.kit.number(task.kit_task)], about: about, cause: behind)
         NewTasks::New.new(
           columns: columns.merge(kit_id: kit.id, copy_id: copy[:id], kit_task: task.kit_task), cause: cause,
-          from: {kit: kit.kit.name}, paper: task.paper
+          from: {kit: kit.kit.name}, paper: task.paper, key: [copy[:id], task.kit_task],
+          under: task.under && [copy[:id], task.under]
         )
+      end
+
+      # Parts whose task has come before stand under that.
+      def under_parents(copy, wanted)
+        late = wanted.select { |new| new.under && wanted.none? { |one| one.key == new.under } }
+        return wanted if late.empty?
+
+        rows = root.task_rows.of_copies(copy[:id]).where(kit_task: late.map { |new| new.under[1] }).reverse(:id).all
+        ids = rows.to_h { |row| [row[:kit_task], row[:id]] }
+        late.each { |new| new.columns[:parent_id] = ids[new.under[1]] }
+        wanted
       end
 
       # @return [Array] an entry for the journal

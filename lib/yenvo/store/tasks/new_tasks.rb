@@ -38,7 +38,8 @@ module Yenvo
         parts = wanted.select(&:under)
         return if parts.empty?
 
-        ids = wanted.select(&:key).to_h { |new| [new.key, new.id] }
+        # Where a task goes to several persons, its parts stand under the first.
+        ids = wanted.select(&:key).reverse.to_h { |new| [new.key, new.id] }
         parts.each do |new|
           parent = ids[new.under] or next
           db[:tasks].where(id: new.id).update(parent_id: parent)

@@ -112,7 +112,7 @@ module Yenvo
           template = found.kit.kit.task(key)
           {
             key: key, number: found.kit.kit.number(key), title: task ? task.title : template.title,
-            comes: found.kit.comes(template), at_start: template.after.empty?,
+            comes: found.kit.comes(template), at_start: found.kit.at_start.include?(key), under: template.under,
             to: task && (task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue]),
             due: task&.due&.to_h,
             past: !task&.due.nil? && task.due.moment <= now && %w[start target].include?(template.due&.from),
@@ -164,8 +164,15 @@ module Yenvo
                   id: last[:id], state: last[:state], answer: last[:answer], assignee: last[:assignee],
                   queue: last[:queue], due_on: last[:due_on]&.iso8601, redated: last[:redated]
                 },
-            skipped: rows.empty? && progress.of(task.key) == :over
+            skipped: rows.empty? && progress.of(task.key) == :over, under: task.under,
+            parts: parts_of(task, state.kit.kit, progress)
           }
+        end
+
+        # @return [Hash, nil] how many parts of a task are over; nil where it has none
+        def parts_of(task, kit, progress)
+          all = kit.parts(task.key).map { |part| progress.of(part.key) } - [:not_needed]
+          {done: all.count(:over), all: all.size} unless kit.parts(task.key).empty?
         end
       end
     end
