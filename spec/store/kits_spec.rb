@@ -65,7 +65,9 @@ RSpec.describe "Kits" do
       expect(parts_of(hoist)).to eq(["Check the slings", "Pay the crane", "Ring the crane"])
       tasks = shown(copy)[:tasks]
       expect(tasks.find { |task| task[:key] == "hoist" }[:parts]).to eq(done: 1, all: 3)
-      expect(tasks.find { |task| task[:key] == "crane" }).to include(under: "hoist", parts: nil, comes: "with 1, whose part it is")
+      expect(tasks.find { |task| task[:key] == "crane" }).to include(
+        under: "hoist", parts: nil, comes: "with 1, whose part it is"
+      )
       expect(root.tasks.part_counts([db[:tasks].where(title: hoist).get(:id)]).values).to eq([{done: 1, all: 3}])
     end
 
@@ -75,14 +77,16 @@ RSpec.describe "Kits" do
       progress = root.copies.state_of(copy).progress
       expect(progress.not_needed).to eq(%w[quote agreed yes_owner stop])
       root.copies.skip(copy[:id], "hoist", cause: cause)
-      expect(db[:tasks].where(title: ["Ring the crane", "Check the slings"]).select_map(:state)).to eq(%w[dropped dropped])
+      parts = db[:tasks].where(title: ["Ring the crane", "Check the slings"])
+      expect(parts.select_map(:state)).to eq(%w[dropped dropped])
       expect(root.copies.state_of(copy).progress.of("pay")).to eq(:over)
       expect(open_titles).to eq(["Antifoul"])
     end
 
     it "stands parts under their task when a rule uses the kit on many records at once" do
       publish_kit(with_parts)
-      publish("trigger" => {"when" => "record_made"}, "branches" => [{"do" => [{"action" => "kit", "kit" => "launch"}]}])
+      uses = {"action" => "kit", "kit" => "launch"}
+      publish("trigger" => {"when" => "record_made"}, "branches" => [{"do" => [uses]}])
       made = Array.new(2) { |i| make("deal", "title" => "Boat #{i}", "launch_date" => "2027-01-18")["id"] }
       work
       made.each_with_index { |_, i| expect(parts_of("Book a hoist slot for Boat #{i}").size).to eq(2) }

@@ -124,7 +124,7 @@ module Builders
   def problems_of(rule, schema: a_schema) =
     Core::Checks.run(rule, schema).map { |problem| "#{problem.where}: #{problem.text}" }
 
-  # The same kit of eight tasks with parts: three under the hoist, one of which comes after another, one under a decision.
+  # The kit of eight tasks with parts: three under the hoist, one of which comes after another, one under a decision.
   def self.with_parts(plain, queue)
     part = ->(key, under, title, **more) do
       {"key" => key, "under" => under, "title" => title, "assign" => {"to" => "queue", "queue" => queue}}.merge(

@@ -158,7 +158,7 @@ const broken = computed(() => new Set(problems.value.map((one) => one.key).filte
 const noted = computed(() => new Set(notes.value.flatMap((note) => note.tasks)))
 const wrong = computed(() =>
   Object.fromEntries(
-    problems.value.filter((one) => one.key && one.key === chosen.value).map((one) => [one.field, one.text]),
+    problems.value.filter((one) => one.key && one.key === chosen.value).map((one) => [one.field, `It ${one.text}.`]),
   ),
 )
 
@@ -299,7 +299,7 @@ watch(id, load, { immediate: true })
           /></h1
       ></template>
       <template #default>
-        <span class="min-w-0 flex-1 text-muted">{{ facts }}</span>
+        <span class="min-w-0 flex-1 basis-60 text-muted">{{ facts }}</span>
         <span v-if="!fixed" class="text-sm text-muted" role="status">{{ saved }}</span>
         <span class="flex flex-wrap gap-2">
           <template v-if="!fixed">
