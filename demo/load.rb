@@ -2,7 +2,9 @@
 
 require "yenvo/engine"
 require_relative "yard"
+require_relative "kept"
 require_relative "story"
+require_relative "this_week"
 
 # The demo data. All of it is invented.
 module Demo
@@ -17,22 +19,52 @@ module Demo
 
   module_function
 
-  # Loads the yard into an empty database: set-up, rules, and the story so far.
+  # Loads the yard into an empty database: set-up, rules, and the story so far. The six months are put back as they were
+  # lived once; the last days are lived anew.
   # @param root [Yenvo::Store::Root]
   # @param now [Time]
   # @param bare [Boolean] only people, kinds of records and fields
   def load(root, now:, bare: false)
-    today = Date.parse(Time.at(now).utc.strftime("%F"))
-    start = now - ((Story::DAYS + 4) * 86_400)
-    Yard.new(root, today: today).set_up(now: start)
-    root.moved_clock.allow
-    return if bare
+    return Yard.new(root, today: day_of(now)).set_up(now: begins(now)) && root.moved_clock.allow if bare
 
-    publish_kits(root, at: start + 30)
-    publish_rules(root, at: start + 60)
+    since = Kept.new(root).put_back(now: now)
+    Yard.new(root, today: day_of(now)).lay_out_around_today
+    root.forget
+    ThisWeek.new(root, now: now, since: since, passing: passing(root)).live
+    look_at_bell(root, now)
+    root.worked_out.reindex(root.db[:records].select_map(:id), now)
+  end
+
+  # Lives the six months up to a Monday morning, and keeps them.
+  # @param root [Yenvo::Store::Root] of an empty database
+  # @param now [Time] in the week of that Monday
+  # @param path [String] of the file that they are kept in
+  # @return [Integer] steps that happened
+  def live(root, now:, path: Kept::PATH)
+    monday = monday_of(now)
+    Yard.new(root, today: day_of(monday)).set_up(now: begins(monday))
+    root.moved_clock.allow
+    publish_kits(root, at: begins(monday) + 30)
+    publish_rules(root, at: begins(monday) + 60)
     mark(root)
-    Story.new(root, now: now, passing: Yenvo::Engine::Passing.new(root, log: SemanticLogger["Demo"])).live
-    # People have looked at the bell until lately.
+    steps = Story.new(root, now: monday, passing: passing(root)).live
+    Kept.new(root).write(at: monday, path: path)
+    steps
+  end
+
+  def passing(root) = Yenvo::Engine::Passing.new(root, log: SemanticLogger["Demo"])
+  def day_of(now) = Date.parse(Time.at(now).utc.strftime("%F"))
+  def begins(now) = now - ((Story::DAYS + 4) * 86_400)
+
+  # @return [Time] six in the morning of that week's Monday
+  def monday_of(now)
+    zone = Yenvo::Core::Zone.new(YAML.safe_load_file(Yard::SOURCE)["settings"]["zone"])
+    day = zone.date_of(now)
+    zone.at(day - ((day.wday - 1) % 7), 360)
+  end
+
+  # People have looked at the bell until lately.
+  def look_at_bell(root, now)
     lately = now - (2 * 86_400)
     root.db[:notices].where { at < lately }.update(read_at: lately)
   end

@@ -81,10 +81,14 @@ module Demo
     module_function
 
     # @return [Array<String>] 180 names of boats, no two alike
-    def boats =
-      (
+    def boats = every_boat.first(180)
+
+    # @return [Array<String>] names of others
+    def more_boats = every_boat.drop(180)
+
+    def every_boat =
+      @every_boat ||=
         BOATS + FIRST.product(SECOND).sort_by { |pair| pair.join.sum * 7919 % 1009 }.map { |pair| pair.join(" ") }
-      ).first(180)
 
     # @return [Array<String>] 240 names of persons, no two alike, Aldo Ferrant first
     def owners =

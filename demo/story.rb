@@ -35,11 +35,7 @@ module Demo
       lists
       quiet_deals
       lay_up
-      left_open
-      steps = @agenda.run(till: @now, before: ->(at) { pass_to(at) }) { |at| settle(at + 0.041) }
-      pass_to(@now)
-      settle(@now)
-      steps
+      go_through
     end
 
     # The story of one deal alone, for looking at its order.
@@ -51,6 +47,14 @@ module Demo
     end
 
     private
+
+    # @return [Integer] steps that happened
+    def go_through
+      steps = @agenda.run(till: @now, before: ->(at) { pass_to(at) }) { |at| settle(at + 0.041) }
+      pass_to(@now)
+      settle(@now)
+      steps
+    end
 
     # What comes due on the way, and what people then do with the tasks.
     def pass_to(at)

@@ -126,10 +126,14 @@ module Yenvo
 
     desc "demo", "Load the demo data into an empty database"
     method_option :bare, type: :boolean, desc: "only people, kinds of records and fields"
+    method_option :anew, type: :boolean,
+      desc: "live the six months of its story again and keep them in demo/story.jsonl.gz, which takes some minutes"
     def demo
       fail_with("The database holds data already; the demo goes into an empty one.") unless root.db[:people].empty?
       require File.expand_path("../../demo/load", __dir__)
       SemanticLogger.default_level = :warn
+      return Demo.live(root, now: time.now) if options[:anew]
+
       Demo.load(root, now: time.now, bare: options[:bare])
     end
 

@@ -160,7 +160,8 @@ RSpec.describe "Rules about tasks" do
   end
 
   it "gives what it makes to the owner of the record, or else to somebody" do
-    made = follow_up("See to it").merge("assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"})
+    whom = {"assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}}
+    made = follow_up("See to it").merge(whom)
     rule("task_done", made)
     ids = [task(record: make("deal", "owner" => "priya")["id"]), task]
     ids.each { |id| root.tasks.finish(id, cause: cause) }

@@ -154,7 +154,7 @@ RSpec.describe "A database that goes and comes back", :committed, :processes do
     port = free_port.to_s
     server = database("start", folder, port: port)
     allow(Database).to receive(:server).and_return(server)
-    url = Database.make("yenvo_restart")
+    url = Database.make(Database.name("restart"))
     house = Yenvo::Store::Root.open(url, connections: 2)
     rule = Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule))
     house.rules.publish(house.rules.make(rule, cause: cause("maren"))[:id], rule, cause: cause("maren"))

@@ -41,7 +41,7 @@ module Browser
     # Starts all once for all browser specs.
     def house
       @house ||= begin
-        url = Database.make("yenvo_browser")
+        url = Database.make(Database.name("browser"))
         address = start_web(url, YENVO_CLOCK: CLOCK)
         worker(url)
         at_exit { stop_all }

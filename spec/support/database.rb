@@ -42,24 +42,30 @@ module Database
     # @return [String] URL of the server, without a database
     def server = ENV.fetch("TEST_SERVER_URL") { raise "Run the specs through bin/test, which starts a database." }
 
+    # @return [String] of this lane alone, so that several can use one server (see bin/test)
+    def name(of) = ["yenvo", of, ENV["TEST_LANE"]].compact.join("_")
+
     # @return [String] URL of a fresh database with the bare boatyard in it
-    def make(name)
+    def make(name) = make_empty(name).tap { |url| fill(url) }
+
+    # @return [String] URL of a fresh database without tables
+    def make_empty(name)
       Sequel.connect(server) do |db|
         db.run "DROP DATABASE IF EXISTS #{name}"
         db.run "CREATE DATABASE #{name} CHARACTER SET utf8mb4"
       end
-      "#{server}/#{name}".tap { |url| fill(url) }
+      "#{server}/#{name}"
     end
 
     # @return [Yenvo::Store::Root] the one that specs share
     def root
       @root ||= begin
         require "yenvo/engine"
-        Yenvo::Store::Root.open(make("yenvo_spec"), connections: 12)
+        Yenvo::Store::Root.open(make(name("spec")), connections: 12)
       end
     end
 
-    def url = "#{server}/yenvo_spec"
+    def url = "#{server}/#{name("spec")}"
 
     # Takes away all that an example committed.
     def clear

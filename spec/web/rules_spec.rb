@@ -189,14 +189,14 @@ RSpec.describe "Rules about tasks over the API" do
     expect(call(:post, "/api/jobs", rule_id: id, total: 1).to_s).to match(/is about tasks/)
     expect(status).to eq(422)
     expect(call(:post, "/api/try/one", rule: rule, record_id: 999)["error"]).to match(/There is no task 999/)
+    monthly = {"when" => "schedule", "recurs" => "FREQ=MONTHLY", "starts" => "2026-12-01", "at" => "08:00"}
     {
       rule.merge("trigger" => {"when" => "record_made"}) => "must be one of task_made",
-      rule.merge("trigger" => {"when" => "schedule", "recurs" => "FREQ=DAILY", "starts" => "2026-12-01",
-                               "at" => "08:00"}) => "must be one of task_made",
+      rule.merge("trigger" => monthly) => "must be one of task_made",
       rule.merge("how_often" => "once_per_record") => "must be every_time or once_per_task",
       rule.merge("run" => "before_save") => "must be after_save",
       rule.merge("record" => "record") => "must be one of contact, deal",
-      rule.merge("branches" => [{"do" => [{"action" => "move", "to" => "lost"}]}]) => "must name a record that has stages"
+      rule.merge("branches" => [{"do" => [{"action" => "move", "to" => "lost"}]}]) => "a record that has stages"
     }.each do |wrong, sentence|
       said = call(:post, "/api/try/check", rule: wrong)["problems"]
       expect(said.map { |problem| problem["text"] }.join).to include(sentence)
