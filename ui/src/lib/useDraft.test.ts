@@ -72,11 +72,18 @@ describe('a draft', () => {
   })
 
   it('is written one after the other, so that nothing overtakes', async () => {
-    const { house, draft, made, type } = begun()
+    const slow = server()
+    const { make } = slow.calls
+    slow.calls.make = async (body) => {
+      await new Promise((done) => setTimeout(done, 50))
+      return make(body)
+    }
+    const { house, draft, made, type } = begun(slow)
     await type('One')
     const first = draft.save()
     await type('Two')
     const second = draft.save()
+    await vi.advanceTimersByTimeAsync(200)
     expect(await Promise.all([first, second])).toEqual([true, true])
     expect(house.written).toEqual(['One', 'Two'])
     expect(made).toHaveBeenCalledTimes(1)
