@@ -89,6 +89,26 @@ RSpec.describe Yenvo::Core::Triggers do
       expect(several(done, *made_or_worth)).to have_attributes(before_save?: false, task?: false)
     end
 
+    it "is read as a list of one to eight, none of which holds others" do
+      read = ->(trigger) do
+        reader = Yenvo::Core::RuleReader.new
+        task = {"action" => "task", "title" => "Call", "assign" => {"to" => "owner"}}
+        plain = {"format" => "yenvo-rule/1", "name" => "x", "record" => "deal", "branches" => [{"do" => [task]}]}
+        rule = reader.read(plain.merge("trigger" => trigger))
+        rule ? rule.trigger : reader.problems.map(&:to_s).join
+      end
+      made = made_or_worth[0]
+      expect(read.call("any" => made_or_worth)).to eq("any" => made_or_worth)
+      expect(read.call("any" => [made])).to eq(made)
+      {
+        [] => /trigger.any: must name at least one/, "made" => /trigger.any: must be a list/,
+        Array.new(9) { made } => /must have at most 8 items; this has 9/,
+        [{"any" => [made]}] => /trigger.any\[1\].when: must be one of/, [nil] => /trigger.any\[1\]: must be a group/,
+        [made.merge("field" => "x")] => /trigger.any\[1\].field: must not be there/
+      }.each { |any, sentence| expect(read.call("any" => any)).to match(sentence) }
+      expect(read.call("any" => [made], "when" => "record_made")).to match(/trigger.when: must not be there/)
+    end
+
     it "says what does not go together, and at which of them" do
       a_day_after = {"count" => 1, "unit" => "days", "from" => "made", "direction" => "after"}
       date = {"when" => "date_timer", "date" => a_day_after}

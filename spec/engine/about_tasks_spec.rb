@@ -258,4 +258,48 @@ RSpec.describe "Rules about tasks" do
     skip = Yenvo::Engine::WhyNot.new(root).skips([entry]).first
     expect([skip.rule.id, skip.plan.why]).to eq([id[:id], "Assignee is Hollie Banner"])
   end
+
+  it "climbs a ladder on the task, also on one about nothing, until that is done" do
+    steps = [
+      {"after" => {"count" => 1, "unit" => "days", "direction" => "after", "from" => "due"}, "do" => "raise"},
+      {"after" => {"count" => 3, "unit" => "days", "direction" => "after", "from" => "due"}, "do" => "raise"}
+    ]
+    rule("task_made", {"action" => "ladder", "on" => "this", "steps" => steps})
+    ids = [task(due_on: "2026-11-25"), task(record: make("deal")["id"], due_on: "2026-11-25"), task]
+    work
+    pass(to: [2026, 11, 27])
+    root.tasks.finish(ids[0], cause: cause("maren", at: Time.utc(2026, 11, 27, 9)))
+    pass(to: [2026, 12, 1])
+    expect(ids.map { |id| row(id)[:priority] }).to eq([2, 3, 1])
+  end
+
+  it "is taken back like any run, what it did to a task about nothing, too" do
+    rule("task_made", this(priority: "urgent"), follow_up("Beside"))
+    ids = [task, task(record: make("deal")["id"])]
+    work
+    root.undo.run(db[:runs].order(:id).all, cause: cause("maren"))
+    expect(ids.map { |id| row(id)[:priority] }).to eq([1, 1])
+    expect(db[:tasks].where(title: "Beside").select_map(:state).uniq).to eq(["dropped"])
+  end
+
+  it "asks whoever caused it first, about a task of no record" do
+    rule("task_done", follow_up("Call ___").merge("ask" => true))
+    root.tasks.finish(task, cause: cause)
+    work
+    asked = root.proposals.of("hollie").first
+    sent = root.proposals.send_off(asked[:id], {"title" => "Call Aldo"}, cause: cause)
+    expect(sent.values_at(:title, :record_id, :state)).to eq(["Call Aldo", nil, "open"])
+  end
+
+  it "stands in the way of whoever takes away what it looks at" do
+    rule("task_made", this(priority: "high"), only_if: asks(["about_entry_launch_roster.tide", "is", "morning"]))
+    changes = Yenvo::Store::SetupChanges.new(root)
+    expect { changes.remove_list("entry/launch_roster", cause: cause("maren")) }.to raise_error(
+      Yenvo::Store::Refused, /About tasks/
+    )
+    rule("task_made", this(priority: "high"), only_if: asks(["about_deal.value", "more", 5]))
+    expect { changes.remove_field("deal", "value", cause: cause("maren")) }.to raise_error(
+      Yenvo::Store::Refused, /About tasks/
+    )
+  end
 end

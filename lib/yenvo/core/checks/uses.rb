@@ -96,6 +96,8 @@ module Yenvo
         text.split(".").inject(kind) do |at, step|
           field = at&.field(step) or break
           note("field", at.key, step)
+          # The links of a task are there for each kind of record.
+          note("kind", field.links_to) if at.task? && field.type == "link"
           (field.type == "link") ? @schema.subject(field.links_to) : nil
         end
       end
