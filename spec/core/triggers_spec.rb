@@ -95,7 +95,7 @@ RSpec.describe Yenvo::Core::Triggers do
         task = {"action" => "task", "title" => "Call", "assign" => {"to" => "owner"}}
         plain = {"format" => "yenvo-rule/1", "name" => "x", "record" => "deal", "branches" => [{"do" => [task]}]}
         rule = reader.read(plain.merge("trigger" => trigger))
-        rule ? rule.trigger : reader.problems.map(&:to_s).join
+        rule ? rule.trigger : reader.problems.join
       end
       made = made_or_worth[0]
       expect(read.call("any" => made_or_worth)).to eq("any" => made_or_worth)

@@ -2,18 +2,11 @@
 
 # Rules about tasks: whatever these are about, and also those that are about nothing.
 RSpec.describe "Rules about tasks" do
-  def rule(trigger, *actions, **more) =
-    publish(
-      {
-        "record" => "task", "name" => "About tasks",
-        "trigger" => trigger.is_a?(String) ? {"when" => trigger} : trigger, "branches" => [{"do" => actions}]
-      }.merge(more.transform_keys(&:to_s))
-    )
+  def rule(trigger, *actions, **more) = super(trigger, *actions, record: "task", name: "About tasks", **more)
 
   def this(**changes) = {"action" => "tasks", "only" => "this"}.merge(changes.transform_keys(&:to_s))
 
-  def follow_up(title) =
-    {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}
+  alias_method :follow_up, :task
 
   def task(record: nil, who: "maren", **given)
     plain = {"title" => "Ring back", "assignee" => "hollie"}.merge(given.transform_keys(&:to_s))

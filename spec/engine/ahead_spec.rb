@@ -2,14 +2,6 @@
 
 # What lies ahead of a record: the core carried forward on a copy.
 RSpec.describe "Ahead" do
-  def rule(trigger, *actions, **more) =
-    publish({"trigger" => trigger, "branches" => [{"do" => actions}]}.merge(more.transform_keys(&:to_s)))
-
-  def task(title, **more) =
-    {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(
-      more.transform_keys(&:to_s)
-    )
-
   def date_timer(count, from, **more) =
     {
       "when" => "date_timer",

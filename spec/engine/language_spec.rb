@@ -2,15 +2,6 @@
 
 # The whole language against a real database: what is watched, changed, made and told.
 RSpec.describe "The language of rules" do
-  def rule(trigger, *actions, **more) =
-    publish({"trigger" => trigger, "branches" => [{"do" => actions}]}.merge(more.transform_keys(&:to_s)))
-
-  def task(title = "Do it", **more) =
-    {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(
-      more.transform_keys(&:to_s)
-    )
-
-  def titles = db[:tasks].order(:id).select_map(:title)
   def image(id) = root.records.find!(id)
   def last_run = root.runs.find!(root.runs.list.first[:id])
 

@@ -2,11 +2,6 @@
 
 # What a rule leaves for later: waits and ladders.
 RSpec.describe "Waits and ladders" do
-  def task(title, **more) =
-    {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(
-      more.transform_keys(&:to_s)
-    )
-
   def wait(**settings) = {"action" => "wait"}.merge(settings.transform_keys(&:to_s))
 
   def step(count, does, from: "due", unit: "working_days", at: "09:00", **more) =
@@ -14,12 +9,7 @@ RSpec.describe "Waits and ladders" do
       more.transform_keys(&:to_s)
     )
 
-  def rule(*actions, **more) =
-    publish(
-      {
-        "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]}, "branches" => [{"do" => actions}]
-      }.merge(more.transform_keys(&:to_s))
-    )
+  def rule(*actions, **more) = super({"when" => "stage_entered", "stages" => ["survey_booked"]}, *actions, **more)
 
   def span(count, unit, **more) = {"count" => count, "unit" => unit, "from" => "now"}.merge(more.transform_keys(&:to_s))
 

@@ -2,16 +2,6 @@
 
 # Rules that watch the tasks about a record, and who gets what they make.
 RSpec.describe "Rules about tasks" do
-  def rule(trigger, *actions, **more) =
-    publish({"trigger" => trigger, "branches" => [{"do" => actions}]}.merge(more.transform_keys(&:to_s)))
-
-  def task(title, **more) =
-    {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(
-      more.transform_keys(&:to_s)
-    )
-
-  def titles = db[:tasks].order(:id).select_map(:title)
-
   def by_hand(record, **given) =
     root.tasks.make({"title" => "Call Aldo", "record_id" => record}.merge(given.transform_keys(&:to_s)), cause: cause)
 

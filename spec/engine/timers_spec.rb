@@ -2,17 +2,7 @@
 
 # Timers of rules: dates, silence, the calendar, days that make a condition true.
 RSpec.describe "Timers" do
-  def rule(trigger, *actions, **more) =
-    publish(
-      {"trigger" => trigger, "branches" => [{"do" => actions.empty? ? [task("Now")] : actions}]}.merge(
-        more.transform_keys(&:to_s)
-      )
-    )
-
-  def task(title, **more) =
-    {"action" => "task", "title" => title, "assign" => {"to" => "person", "person" => "wen"}}.merge(
-      more.transform_keys(&:to_s)
-    )
+  def rule(trigger, *actions, **more) = super(trigger, *(actions.empty? ? [task("Now")] : actions), **more)
 
   def date_timer(count, unit, from, direction: "before", **more) =
     {

@@ -18,6 +18,7 @@ import { useKeys } from '@/lib/useKeys'
 import { useNotices } from '@/lib/useNotices'
 import { counted, dayOffWords } from '@/lib/words'
 import PageHead from '@/parts/PageHead.vue'
+import SideTabs from '@/parts/SideTabs.vue'
 import DialogBox from '@/parts/DialogBox'
 import KeyCap from '@/parts/KeyCap.vue'
 import MarkDialog from '@/parts/MarkDialog.vue'
@@ -273,7 +274,7 @@ const tabs = computed(() => [
         { key: 'task' as Tab, words: 'Task' },
         { key: 'try' as Tab, words: 'Try' },
       ]),
-  { key: 'checks' as Tab, words: problems.value.length ? `Checks ${problems.value.length}` : 'Checks' },
+  { key: 'checks' as Tab, words: 'Checks', count: problems.value.length },
   { key: 'history' as Tab, words: 'History' },
 ])
 // All that loading touches stands above.
@@ -411,74 +412,62 @@ watch(id, load, { immediate: true })
         </div>
       </div>
       <aside id="kit-side" class="side border-pine bg-paper min-[1000px]:border-l" aria-label="Beside the kit">
-        <div class="flex flex-wrap gap-1 border-b border-line px-4 pt-2" role="tablist">
-          <button
-            v-for="one in tabs"
-            :key="one.key"
-            type="button"
-            role="tab"
-            :aria-selected="tab === one.key"
-            class="border-b-2 px-2 py-[6px]"
-            :class="tab === one.key ? 'border-pine font-semibold' : 'border-transparent text-muted hover:text-ink'"
-            @click="tab = one.key"
-          >
-            {{ one.words }}
-          </button>
-        </div>
-        <div class="p-4" role="tabpanel">
-          <template v-if="tab === 'runs'">
-            <p v-if="!tasksOf(kit).length" class="text-muted">
-              The drawing is made from the table. Type the first task, or paste a list.
-            </p>
-            <template v-else>
-              <p class="mb-2 text-right text-muted">drawn from the table</p>
-              <KitDrawing :kit="kit" :chosen="chosen" :trouble="noted" @choose="(key) => choose(key)" />
-              <p v-for="note in notes" :key="note.text" class="mt-3">
-                <span class="flag bg-amber-bg text-amber">{{
-                  note.kind === 'open' ? 'One way out is open' : 'Somebody has left'
-                }}</span>
-                <span class="text-muted"> {{ note.text }}</span>
+        <SideTabs v-model="tab" :tabs="tabs">
+          <div class="p-4">
+            <template v-if="tab === 'runs'">
+              <p v-if="!tasksOf(kit).length" class="text-muted">
+                The drawing is made from the table. Type the first task, or paste a list.
               </p>
-              <p v-for="problem in problems.filter((one) => !one.key)" :key="problem.text" class="mt-3">
-                <span class="flag bg-red-bg text-red">To mend</span> {{ problem.where }} {{ problem.text }}
-              </p>
+              <template v-else>
+                <p class="mb-2 text-right text-muted">drawn from the table</p>
+                <KitDrawing :kit="kit" :chosen="chosen" :trouble="noted" @choose="(key) => choose(key)" />
+                <p v-for="note in notes" :key="note.text" class="mt-3">
+                  <span class="flag bg-amber-bg text-amber">{{
+                    note.kind === 'open' ? 'One way out is open' : 'Somebody has left'
+                  }}</span>
+                  <span class="text-muted"> {{ note.text }}</span>
+                </p>
+                <p v-for="problem in problems.filter((one) => !one.key)" :key="problem.text" class="mt-3">
+                  <span class="flag bg-red-bg text-red">To mend</span> {{ problem.where }} {{ problem.text }}
+                </p>
+              </template>
             </template>
-          </template>
-          <template v-else-if="tab === 'task'">
-            <KitTaskEditor
-              v-if="task"
-              :key="task.key"
-              :model-value="task"
+            <template v-else-if="tab === 'task'">
+              <KitTaskEditor
+                v-if="task"
+                :key="task.key"
+                :model-value="task"
+                :kit="kit"
+                :kind="kind"
+                :references="references"
+                :self="kept?.key ?? null"
+                :wrong="wrong"
+                @update:model-value="(next) => change(withTask(kit!, task!.key, next))"
+                @remove="remove(task.key)"
+                @part="addPart(task)"
+              />
+              <p v-else class="text-muted">Choose a task in the table to see and change all it can say.</p>
+            </template>
+            <KitTryPanel
+              v-else-if="tab === 'try'"
+              v-model="tried"
               :kit="kit"
+              :kit-key="kept?.key ?? null"
               :kind="kind"
-              :references="references"
-              :self="kept?.key ?? null"
-              :wrong="wrong"
-              @update:model-value="(next) => change(withTask(kit!, task!.key, next))"
-              @remove="remove(task.key)"
-              @part="addPart(task)"
+              @choose="(key) => choose(key, true)"
             />
-            <p v-else class="text-muted">Choose a task in the table to see and change all it can say.</p>
-          </template>
-          <KitTryPanel
-            v-else-if="tab === 'try'"
-            v-model="tried"
-            :kit="kit"
-            :kit-key="kept?.key ?? null"
-            :kind="kind"
-            @choose="(key) => choose(key, true)"
-          />
-          <KitChecks
-            v-else-if="tab === 'checks'"
-            :kit="kit"
-            :problems="problems"
-            :notes="notes"
-            :ahead="ahead"
-            :kinds="kind.plural"
-            @choose="(key) => choose(key, true)"
-          />
-          <KitHistory v-else :kept="kept" :fixed="fixed" @take="change" @retire="retire" />
-        </div>
+            <KitChecks
+              v-else-if="tab === 'checks'"
+              :kit="kit"
+              :problems="problems"
+              :notes="notes"
+              :ahead="ahead"
+              :kinds="kind.plural"
+              @choose="(key) => choose(key, true)"
+            />
+            <KitHistory v-else :kept="kept" :fixed="fixed" @take="change" @retire="retire" />
+          </div>
+        </SideTabs>
       </aside>
     </div>
     <PasteDialog :open="pasting" :kit="kit" :kind="kind" @close="pasting = false" @take="change" />

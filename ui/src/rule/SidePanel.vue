@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useSession } from '@/state/session'
+import SideTabs from '@/parts/SideTabs.vue'
 import type { Kind } from '@/state/setup'
 import ActionEditor from './ActionEditor.vue'
 import ChecksPanel from './ChecksPanel.vue'
@@ -39,11 +40,26 @@ const props = defineProps<{
 const emit = defineEmits<{ go: [place: Place]; take: [rule: Rule] }>()
 const { mayWriteRules } = useSession()
 
-const tabs = computed(() => [
-  { what: 'try' as const, words: 'Try', count: 0 },
-  { what: 'checks' as const, words: 'Checks', count: props.trying.problems.value.length },
-  ...(props.kept?.versions.length && props.kept.timers ? [{ what: 'timers' as const, words: 'Ahead', count: 0 }] : []),
-  ...(props.kept?.versions.length ? [{ what: 'history' as const, words: 'History', count: 0 }] : []),
+type TabKey = 'try' | 'checks' | 'timers' | 'history' | 'edit'
+const tab = computed<TabKey>(() =>
+  props.place.what === 'action' || props.place.what === 'branch' || props.place.what === 'only_if'
+    ? 'edit'
+    : props.place.what,
+)
+const edited = computed(() =>
+  props.place.what === 'action' ? 'Action' : props.place.what === 'branch' ? `Branch ${props.row + 1}` : 'Only if',
+)
+const tabs = computed((): { key: TabKey; words: string; count?: number; open?: string; apart?: boolean }[] => [
+  { key: 'try', words: 'Try' },
+  {
+    key: 'checks',
+    words: 'Checks',
+    count: props.trying.problems.value.length,
+    open: props.trying.notes.value.length ? 'Gaps or overlaps' : '',
+  },
+  ...(props.kept?.versions.length && props.kept.timers ? [{ key: 'timers' as const, words: 'Ahead' }] : []),
+  ...(props.kept?.versions.length ? [{ key: 'history' as const, words: 'History' }] : []),
+  ...(tab.value === 'edit' ? [{ key: 'edit' as const, words: edited.value, apart: true }] : []),
 ])
 const action = computed<Action | null>(() =>
   props.place.what === 'action' ? (actionsOf(props.rule, props.place.row)[props.place.index] ?? null) : null,
@@ -75,112 +91,94 @@ function setAction(next: Action) {
 
 <template>
   <aside id="rule-side" class="side border-pine bg-paper min-[1000px]:border-l" aria-label="Beside the rule">
-    <div class="flex border-b border-line px-[14px]" role="tablist">
-      <button
-        v-for="tab in tabs"
-        :key="tab.what"
-        type="button"
-        role="tab"
-        :aria-selected="place.what === tab.what"
-        class="border-b-[3px] px-[10px] pt-[10px] pb-2 font-medium"
-        :class="place.what === tab.what ? 'border-focus font-semibold' : 'border-transparent'"
-        @click="emit('go', { what: tab.what })"
-      >
-        {{ tab.words }} <span v-if="tab.count" class="flag bg-amber-bg text-amber">{{ tab.count }}</span><span
-          v-else-if="tab.what === 'checks' && trying.notes.value.length"
-          class="text-amber"
-          title="Gaps or overlaps"
-          >◇</span
-        >
-      </button>
-      <span
-        v-if="['action', 'branch', 'only_if'].includes(place.what)"
-        class="ml-auto self-center border-b-[3px] border-focus pt-[10px] pb-2 font-semibold"
-      >
-        {{ place.what === 'action' ? 'Action' : place.what === 'branch' ? `Branch ${row + 1}` : 'Only if' }}
-      </span>
-    </div>
-
-    <template v-if="place.what === 'try'">
-      <TryPanel
-        v-if="mayWriteRules"
-        :filter="trying.filter.value"
-        :change="trying.change.value"
-        :kind="kind"
-        :rule="rule"
-        :found="trying.found.value"
-        :plan="trying.plan.value"
-        :wrong="trying.wrong.value"
-        :chosen="trying.chosen.value"
-        :chosen-title="trying.title.value"
-        :show="trying.show.value"
-        :busy="trying.busy.value"
-        @update:filter="trying.setFilter"
-        @update:change="trying.setChange"
-        @choose="trying.choose"
-        @show="trying.setShow"
-        @more="trying.more"
-      />
-      <p v-else class="p-[14px] text-muted">Administrators can try a rule on live records here.</p>
-    </template>
-    <ChecksPanel
-      v-else-if="place.what === 'checks'"
-      :rule="rule"
-      :problems="trying.problems.value"
-      :notes="trying.notes.value"
-      @go="(to) => emit('go', to)"
-    />
-    <TimersPanel v-else-if="place.what === 'timers' && kept" :kept="kept" :kind="kind" />
-    <HistoryPanel
-      v-else-if="place.what === 'history' && kept"
-      :kept="kept"
-      :fixed="fixed"
-      @take="(old) => emit('take', old)"
-    />
-    <div v-else-if="place.what === 'only_if'" class="p-[14px]">
-      <p class="mb-3 text-muted">Conditions common to all branches.</p>
-      <GroupEditor
-        :model-value="rule.only_if ?? { all: [] }"
-        :references="references"
-        :kind="kind"
-        @update:model-value="setOnlyIf"
-      />
-    </div>
-    <div v-else-if="branch || action" class="p-[14px]">
-      <template v-if="branch">
-        <p class="mb-3 text-muted">When does branch {{ row + 1 }} match?</p>
-        <GroupEditor
-          :model-value="branch.if ?? { all: [] }"
-          :references="references"
+    <SideTabs :model-value="tab" :tabs="tabs" @update:model-value="(to) => to !== 'edit' && emit('go', { what: to })">
+      <template v-if="place.what === 'try'">
+        <TryPanel
+          v-if="mayWriteRules"
+          :filter="trying.filter.value"
+          :change="trying.change.value"
           :kind="kind"
-          @update:model-value="(group: Group) => sheet.change(withBranch(rule, row, { ...branch!, if: group }))"
+          :rule="rule"
+          :found="trying.found.value"
+          :plan="trying.plan.value"
+          :wrong="trying.wrong.value"
+          :chosen="trying.chosen.value"
+          :chosen-title="trying.title.value"
+          :show="trying.show.value"
+          :busy="trying.busy.value"
+          @update:filter="trying.setFilter"
+          @update:change="trying.setChange"
+          @choose="trying.choose"
+          @show="trying.setShow"
+          @more="trying.more"
         />
+        <p v-else class="p-[14px] text-muted">Administrators can try a rule on live records here.</p>
       </template>
-      <div v-else-if="place.what === 'action'" data-first>
-        <ActionEditor
-          :key="`${place.row}-${place.index}`"
-          :model-value="action!"
+      <ChecksPanel
+        v-else-if="place.what === 'checks'"
+        :rule="rule"
+        :problems="trying.problems.value"
+        :notes="trying.notes.value"
+        @go="(to) => emit('go', to)"
+      />
+      <TimersPanel v-else-if="place.what === 'timers' && kept" :kept="kept" :kind="kind" />
+      <HistoryPanel
+        v-else-if="place.what === 'history' && kept"
+        :kept="kept"
+        :fixed="fixed"
+        @take="(old) => emit('take', old)"
+      />
+      <div v-else-if="place.what === 'only_if'" class="p-[14px]">
+        <p class="mb-3 text-muted">Conditions common to all branches.</p>
+        <GroupEditor
+          :model-value="rule.only_if ?? { all: [] }"
           :references="references"
           :kind="kind"
-          :index="place.index"
-          :earlier="actionsOf(rule, place.row).slice(0, place.index)"
-          :before-save="rule.run === 'before_save'"
-          :wrong="wrong"
-          @update:model-value="setAction"
+          @update:model-value="setOnlyIf"
         />
       </div>
-      <div class="mt-4 flex flex-wrap gap-2 border-t border-line pt-3">
-        <button type="button" class="btn btn-quiet" :disabled="at === 0" title="Alt ↑" @click="sheet.moveBy(-1)">
-          Move up
-        </button>
-        <button type="button" class="btn btn-quiet" :disabled="at >= count - 1" title="Alt ↓" @click="sheet.moveBy(1)">
-          Move down
-        </button>
-        <button type="button" class="btn btn-quiet" title="Ctrl C" @click="sheet.copy">Copy</button>
-        <button type="button" class="btn btn-quiet ml-auto" title="Del" @click="sheet.remove">
-          Remove the {{ place.what }}
-        </button>
+      <div v-else-if="branch || action" class="p-[14px]">
+        <template v-if="branch">
+          <p class="mb-3 text-muted">When does branch {{ row + 1 }} match?</p>
+          <GroupEditor
+            :model-value="branch.if ?? { all: [] }"
+            :references="references"
+            :kind="kind"
+            @update:model-value="(group: Group) => sheet.change(withBranch(rule, row, { ...branch!, if: group }))"
+          />
+        </template>
+        <div v-else-if="place.what === 'action'" data-first>
+          <ActionEditor
+            :key="`${place.row}-${place.index}`"
+            :model-value="action!"
+            :references="references"
+            :kind="kind"
+            :index="place.index"
+            :earlier="actionsOf(rule, place.row).slice(0, place.index)"
+            :before-save="rule.run === 'before_save'"
+            :wrong="wrong"
+            @update:model-value="setAction"
+          />
+        </div>
+        <div class="mt-4 flex flex-wrap gap-2 border-t border-line pt-3">
+          <button type="button" class="btn btn-quiet" :disabled="at === 0" title="Alt ↑" @click="sheet.moveBy(-1)">
+            Move up
+          </button>
+          <button
+            type="button"
+            class="btn btn-quiet"
+            :disabled="at >= count - 1"
+            title="Alt ↓"
+            @click="sheet.moveBy(1)"
+          >
+            Move down
+          </button>
+          <button type="button" class="btn btn-quiet" title="Ctrl C" @click="sheet.copy">Copy</button>
+          <button type="button" class="btn btn-quiet ml-auto" title="Del" @click="sheet.remove">
+            Remove the {{ place.what }}
+          </button>
+        </div>
       </div>
-    </div>
+    </SideTabs>
   </aside>
 </template>
