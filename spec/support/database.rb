@@ -177,6 +177,16 @@ module Database
     end
   end
 
+  # @return [Integer] how often the block asks the database
+  def statements
+    db.synchronize do
+      count = -> { db.fetch("SHOW SESSION STATUS LIKE 'Com_select'").first[:Value].to_i }
+      before = count.call
+      yield
+      count.call - before
+    end
+  end
+
   # @return [Hash, nil] the sentences by field with which a block was refused
   def refused
     yield
