@@ -5,11 +5,14 @@ RSpec.describe "Bounds of work" do
   def within_bounds
     GC.start
     before = GC.stat(:malloc_increase_bytes) + resident
-    began = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+    began = worked
     yield
-    expect(Process.clock_gettime(Process::CLOCK_MONOTONIC) - began).to be < 1.0
+    expect(worked - began).to be < 1.0
     expect(resident - before).to be < 50_000_000
   end
+
+  # Seconds that this process has worked: others may keep the machine busy meanwhile.
+  def worked = Process.clock_gettime(Process::CLOCK_PROCESS_CPUTIME_ID)
 
   # Bytes that this process has in memory (proc(5), statm).
   def resident = File.read("/proc/self/statm").split[1].to_i * 4_096

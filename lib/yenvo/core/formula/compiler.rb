@@ -47,22 +47,8 @@ module Yenvo
             part(node.instance_variable_get(:@node), depth + 1)
           when Dentaku::AST::Negation
             negated(part(node.node, depth + 1))
-          when *ARITHMETIC.keys
-            arithmetic(ARITHMETIC.fetch(node.class), part(node.left, depth + 1), part(node.right, depth + 1))
-          when *COMPARING.keys
-            compared(COMPARING.fetch(node.class), part(node.left, depth + 1), part(node.right, depth + 1))
-          when Dentaku::AST::Equal
-            equal(part(node.left, depth + 1), part(node.right, depth + 1))
-          when Dentaku::AST::NotEqual
-            negated_truth(equal(part(node.left, depth + 1), part(node.right, depth + 1)))
-          when Dentaku::AST::And
-            truth(part(node.left, depth + 1), part(node.right, depth + 1)) do |one, other|
-              ->(f, i) { (one.call(f, i) && other.call(f, i)) || false }
-            end
-          when Dentaku::AST::Or
-            truth(part(node.left, depth + 1), part(node.right, depth + 1)) do |one, other|
-              ->(f, i) { one.call(f, i) || other.call(f, i) || false }
-            end
+          when *ARITHMETIC.keys, *COMPARING.keys, *LOGIC
+            operation(node, part(node.left, depth + 1), part(node.right, depth + 1))
           when Parsing::Call
             Functions.call(self, node, depth + 1)
           when Dentaku::AST::Identifier
@@ -75,6 +61,23 @@ module Yenvo
             raise Unreadable,
               "must be made of fields, numbers, texts, + - * / %, comparisons and functions; " \
               "#{node.class.name.split("::").last.downcase} is none of these"
+          end
+        end
+
+        LOGIC = [Dentaku::AST::Equal, Dentaku::AST::NotEqual, Dentaku::AST::And, Dentaku::AST::Or].freeze
+        private_constant :LOGIC
+
+        # @return [Part] of what has two sides
+        def operation(node, left, right)
+          case node
+          when *ARITHMETIC.keys then arithmetic(ARITHMETIC.fetch(node.class), left, right)
+          when *COMPARING.keys then compared(COMPARING.fetch(node.class), left, right)
+          when Dentaku::AST::Equal then equal(left, right)
+          when Dentaku::AST::NotEqual then negated_truth(equal(left, right))
+          when Dentaku::AST::And
+            truth(left, right) { |one, other| ->(f, i) { (one.call(f, i) && other.call(f, i)) || false } }
+          else
+            truth(left, right) { |one, other| ->(f, i) { one.call(f, i) || other.call(f, i) || false } }
           end
         end
 
