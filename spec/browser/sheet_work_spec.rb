@@ -240,4 +240,19 @@ RSpec.describe "Work on the rule sheet" do
     expect(page).to have_css("tr[data-row='19'] td:last-child", text: "Task 19 4xxxxxxxxxxxx")
     expect(spent).to be < 150
   end
+
+  it "goes from tab to tab by the arrow keys, and keeps the focus there, also when the tab it came from goes" do
+    row = publish(survey_rule)
+    sign_in "Maren Oduya"
+    visit "/rules/#{row[:id]}"
+    find("tr[data-row='0'] td:last-child button", match: :first).click
+    expect(page).to have_css("#rule-side [role=tab][aria-selected=true]", text: "Action")
+    find("#rule-side [role=tab][aria-selected=true]").send_keys(:left)
+    expect(page).to have_css("#rule-side [role=tab][aria-selected=true]", text: "History")
+    expect(page).to have_no_css("#rule-side [role=tab]", text: "Action")
+    expect(page.evaluate_script("document.activeElement.textContent")).to match(/History/)
+    page.driver.browser.switch_to.active_element.send_keys(:left)
+    expect(page).to have_css("#rule-side [role=tab][aria-selected=true]", text: "Checks")
+    expect(page).to have_css("#rule-side [role=tabpanel]", text: /Nothing|checks/i)
+  end
 end

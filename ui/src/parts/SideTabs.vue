@@ -1,6 +1,6 @@
 <script setup lang="ts" generic="Key extends string">
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/vue'
-import { computed } from 'vue'
+import { computed, nextTick, useTemplateRef } from 'vue'
 
 /** What stands beside a sheet, one thing at a time. The arrow keys go from tab to tab. */
 const props = defineProps<{
@@ -11,11 +11,21 @@ const chosen = defineModel<Key>({ required: true })
 defineSlots<{ default(): unknown }>()
 
 const index = computed(() => props.tabs.findIndex((tab) => tab.key === chosen.value))
+// Which tab is chosen is lost to the group while tabs come and go, so each set of them has a group of its own.
+const set = computed(() => props.tabs.map((tab) => tab.key).join(' '))
+const list = useTemplateRef<{ $el: HTMLElement }>('list')
+async function choose(at: number) {
+  const tab = props.tabs[at]
+  if (!tab) return
+  chosen.value = tab.key
+  await nextTick()
+  list.value?.$el.querySelector<HTMLElement>('[aria-selected="true"]')?.focus()
+}
 </script>
 
 <template>
-  <TabGroup :selected-index="index" @change="(at: number) => tabs[at] && (chosen = tabs[at].key)">
-    <TabList class="flex flex-wrap border-b border-line px-[14px]">
+  <TabGroup :key="set" :selected-index="Math.max(0, index)" @change="choose">
+    <TabList ref="list" class="flex flex-wrap border-b border-line px-[14px]">
       <Tab
         v-for="tab in tabs"
         :key="tab.key"
