@@ -12,6 +12,25 @@ RSpec.describe Yenvo::Core::RuleChanges do
     )
   end
 
+  it "has words for each way of how often, for several triggers, and for a rule about tasks" do
+    often =
+      Yenvo::Core::Rule::HOW_OFTEN.each_cons(2).map do |was, is|
+        words(a_rule(how_often: was, every_days: 3), a_rule(how_often: is, every_days: 3))[0]
+      end
+    expect(often).to all(match(/\ARule: how often was (every time|once per \w+), is (once per \w+|at most once .*)\z/))
+    any = {"any" => [{"when" => "record_made"}, {"when" => "record_changed", "field" => "value"}]}
+    expect(words(a_rule, a_rule(trigger: any))).to eq(
+      ["When: was Stage becomes Survey booked, is New deal, or Value changes"]
+    )
+    about = {kind: "task", trigger: {"when" => "task_made"}}
+    asks = all_of(a_condition("about_deal.value", "more", 5))
+    expect(words(a_rule, a_rule(**about))).to eq(
+      ["Rule: record was deal, is task", "When: was Stage becomes Survey booked, is A task is made"]
+    )
+    asked = words(a_rule(**about), a_rule(**about, only_if: asks))
+    expect(asked).to match([/Only if: asks now: Deal · Value .*more.*€5/])
+  end
+
   it "says in words what changed, place by place" do
     other =
       a_rule(

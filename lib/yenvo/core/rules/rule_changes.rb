@@ -5,11 +5,12 @@ module Yenvo
     # How far two versions of a rule are apart.
     class RuleChanges
       HOW_OFTEN = {
-        "every_time" => "every time", "once_per_record" => "once per record", "once_per_visit" => "once per visit",
-        "once_in_days" => "at most once in some days"
+        "every_time" => "every time", "once_per_task" => "once per task", "once_per_record" => "once per record",
+        "once_per_visit" => "once per visit", "once_in_days" => "at most once in some days"
       }.freeze
       PARTS = {
-        "name" => :name, "run" => :timing, "branching" => :branching, "fuse" => :fuse, "every days" => :every_days
+        "name" => :name, "record" => :kind, "run" => :timing, "branching" => :branching, "fuse" => :fuse,
+        "every days" => :every_days
       }.freeze
 
       # @return [Integer] number of places (values, rows, actions) that differ
@@ -34,7 +35,7 @@ module Yenvo
       def initialize(one, other, schema)
         @one = one
         @other = other
-        @wording = Wording.new(schema.subject(other.kind), schema)
+        @was, @wording = [one, other].map { |rule| Wording.new(schema.subject(rule.kind), schema) }
       end
 
       def words =
@@ -56,7 +57,7 @@ module Yenvo
           lines << line("Rule", "how often was #{HOW_OFTEN[@one.how_often]}, is #{HOW_OFTEN[@other.how_often]}")
         end
         unless @one.trigger == @other.trigger
-          lines << line("When", "was #{@wording.trigger(@one.trigger)}, is #{@wording.trigger(@other.trigger)}")
+          lines << line("When", "was #{@was.trigger(@one.trigger)}, is #{@wording.trigger(@other.trigger)}")
         end
         lines
       end
@@ -66,10 +67,10 @@ module Yenvo
       def of_conditions(where, before, after)
         return [] if before == after
         unless before.mode == after.mode
-          return [line(where, "was #{@wording.condition(before)}, is #{@wording.condition(after)}")]
+          return [line(where, "was #{@was.condition(before)}, is #{@wording.condition(after)}")]
         end
 
-        gone = (before.items - after.items).map { |item| line(where, "asks no more: #{@wording.condition(item)}") }
+        gone = (before.items - after.items).map { |item| line(where, "asks no more: #{@was.condition(item)}") }
         come = (after.items - before.items).map { |item| line(where, "asks now: #{@wording.condition(item)}") }
         (gone + come).empty? ? [line(where, "its conditions stand in another order")] : gone + come
       end
@@ -78,8 +79,8 @@ module Yenvo
       def of_branches
         pairs = pair(@one.branches, @other.branches)
         pairs.flat_map do |i, j|
-          next [line("Branch #{i + 1}", "is gone: #{summary(@one.branches[i])}")] unless j
-          next [line("Branch #{j + 1}", "is new: #{summary(@other.branches[j])}")] unless i
+          next [line("Branch #{i + 1}", "is gone: #{summary(@one.branches[i], @was)}")] unless j
+          next [line("Branch #{j + 1}", "is new: #{summary(@other.branches[j], @wording)}")] unless i
 
           moved =
             (i == j || pairs.any? { |a, b| a.nil? || b.nil? }) ? [] : [line("Branch #{j + 1}", "was branch #{i + 1}")]
@@ -91,9 +92,9 @@ module Yenvo
         end
       end
 
-      def summary(branch) =
-        "#{@wording.condition(branch.conditions)} → " \
-        "#{branch.actions.map { |action| @wording.action(action) }.join("; ")}"
+      def summary(branch, wording) =
+        "#{wording.condition(branch.conditions)} → " \
+        "#{branch.actions.map { |action| wording.action(action) }.join("; ")}"
 
       # @return [Array<Array(Integer, Integer)>] places in both, nil where one has none
       def pair(before, after)
@@ -108,7 +109,7 @@ module Yenvo
 
       def of_actions(where, before, after)
         pair(before, after).flat_map do |i, j|
-          next [line(where, "does no more: #{@wording.action(before[i])}")] unless j
+          next [line(where, "does no more: #{@was.action(before[i])}")] unless j
           next [line(where, "does now: #{@wording.action(after[j])}")] unless i
           next [] if before[i] == after[j]
 
@@ -118,7 +119,7 @@ module Yenvo
 
       def of_action(where, before, after)
         unless before.instance_of?(after.class) && before.name == after.name
-          return [line(where, "did: #{@wording.action(before)}; does: #{@wording.action(after)}")]
+          return [line(where, "did: #{@was.action(before)}; does: #{@wording.action(after)}")]
         end
 
         one, other = before.to_h, after.to_h
