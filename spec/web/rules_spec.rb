@@ -180,6 +180,17 @@ RSpec.describe "Rules about tasks over the API" do
     expect(get_json("/api/runs/#{page["runs"][0]["id"]}")["event"]).to match(/Maren Oduya made the task/)
   end
 
+  it "leave what happened to a task about nothing where administrators see it, when it is set aside" do
+    sign_in("maren")
+    id = call(:post, "/api/rules", rule: rule)["id"]
+    call(:post, "/api/rules/#{id}/publish", rule: rule, stamp: 1)
+    task
+    root.waiting.set_aside(db[:waiting].get(:entry_id), RuntimeError.new("broken"), now: Database::NOW)
+    expect(get_json("/api/asides")["entries"]).to match(
+      [hash_including("what" => "Task: task made", "record" => nil, "behind" => 0, "why" => "RuntimeError: broken")]
+    )
+  end
+
   it "cannot be started on records, nor run on all that match, nor stand on what has no tasks" do
     sign_in("maren")
     id = call(:post, "/api/rules", rule: rule)["id"]

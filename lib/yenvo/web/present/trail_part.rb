@@ -57,7 +57,7 @@ module Yenvo
           titles = root.records.titles(rows.map { |row| row[:record_id] })
           rows.map do |row|
             {
-              entry: row[:entry_id], what: "#{schema.kind(row[:kind])&.label || "Record"}: #{row[:what].tr("_", " ")}",
+              entry: row[:entry_id], what: "#{noun_of(row)}: #{row[:what].tr("_", " ")}",
               at: stamp(row[:at]), record: titles[row[:record_id]]&.slice(:id, :title, :kind), tries: row[:tries],
               next_at: stamp(row[:not_before]), behind: row[:behind], why: row[:last_error]
             }
@@ -82,6 +82,9 @@ module Yenvo
 
         def lookups(versions, rules, records) =
           [root.rules.version_numbers(versions), root.rules.names(rules), root.records.titles(records)]
+
+        # @return [String] what an entry is about; what is about no record is about a task
+        def noun_of(row) = row[:kind] ? schema.kind(row[:kind])&.label || "Record" : "Task"
 
         # @return [Hash{Integer => String}] by entry, the title of the task that it is about
         def tasks_of(entry_ids)
