@@ -187,7 +187,7 @@ RSpec.describe "Rules about tasks over the API" do
     task
     root.waiting.set_aside(db[:waiting].get(:entry_id), RuntimeError.new("broken"), now: Database::NOW)
     expect(get_json("/api/asides")["entries"]).to match(
-      [hash_including("what" => "Task: task made", "record" => nil, "behind" => 0, "why" => "RuntimeError: broken")]
+      [hash_including("what" => "Task: task made", "record" => nil, "task" => "Ring back", "behind" => 0)]
     )
   end
 

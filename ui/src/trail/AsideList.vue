@@ -44,7 +44,7 @@ async function again(entry: number) {
         <span class="font-mono text-[12px] whitespace-nowrap">{{ moment(one.at) }}</span>
         <span>
           <RouterLink v-if="one.record" :to="`/record/${one.record.id}`">{{ one.record.title }}</RouterLink>
-          <span v-else>A record that is gone</span>
+          <span v-else>{{ one.task ?? 'A record that is gone' }}</span>
           <span class="text-muted">
             · {{ one.what }} · tried {{ counted(one.tries, 'time') }}
             <template v-if="one.behind">· {{ counted(one.behind, 'later event') }} behind it</template>

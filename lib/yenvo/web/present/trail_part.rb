@@ -55,10 +55,12 @@ module Yenvo
         # @param rows [Array<Hash>] of Store::Waiting#aside
         def asides(rows)
           titles = root.records.titles(rows.map { |row| row[:record_id] })
+          tasks = tasks_of(rows.reject { |row| row[:record_id] }.map { |row| row[:entry_id] })
           rows.map do |row|
             {
               entry: row[:entry_id], what: "#{noun_of(row)}: #{row[:what].tr("_", " ")}",
-              at: stamp(row[:at]), record: titles[row[:record_id]]&.slice(:id, :title, :kind), tries: row[:tries],
+              at: stamp(row[:at]), record: titles[row[:record_id]]&.slice(:id, :title, :kind),
+              task: tasks[row[:entry_id]], tries: row[:tries],
               next_at: stamp(row[:not_before]), behind: row[:behind], why: row[:last_error]
             }
           end
