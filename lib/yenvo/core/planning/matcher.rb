@@ -15,6 +15,7 @@ module Yenvo
         @rules = rules
         @order = {}.compare_by_identity
         rules.each_with_index { |rule, index| @order[rule] = index }
+        @several = rules.any? { |rule| rule.trigger.all.size > 1 }
         @by_id = rules.to_h { |rule| [rule.id, rule] }
         @watching = gathered(rules)
         @shelves =
@@ -67,8 +68,11 @@ module Yenvo
 
         own = event.cause_rule
         met = candidates(event).select { |rule| (own.nil? || own != rule.id) && ask(rule, facts, &broken) }
+        return met if met.size < 2
+
         # A rule of several triggers may be found under more than one of them.
-        (met.size > 1) ? met.uniq.sort_by { |rule| @order[rule] } : met
+        met.uniq! if @several
+        met.sort_by { |rule| @order[rule] }
       end
 
       private
