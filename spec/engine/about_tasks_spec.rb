@@ -176,6 +176,22 @@ RSpec.describe "Rules about tasks" do
     expect(ids.map { |id| row(id)[:priority] }).to eq([3, 3, 2])
   end
 
+  it "waits until something is true of the task, also of one about nothing, and looks when that changes" do
+    rule(
+      "task_made",
+      {
+        "action" => "wait", "until" => asks(%w[priority is urgent]),
+        "limit" => {"count" => 9, "unit" => "days", "from" => "now"}, "at_limit" => "stop"
+      },
+      follow_up("Hurry: {{ record.title }}")
+    )
+    ids = [task, task(record: make("deal")["id"]), task(title: "Calm")]
+    work
+    ids.first(2).each { |id| root.tasks.edit(id, {"priority" => "urgent"}, cause: cause) }
+    pass(to: [2026, 11, 25])
+    expect(db[:tasks].where(assignee: "wen").select_map(:title)).to eq(["Hurry: Ring back"] * 2)
+  end
+
   it "leaves alone what needs a record where there is none, and says so" do
     rule(
       "task_made", {"action" => "log", "way" => "note", "text" => "About {{ record.title }}"},

@@ -54,6 +54,18 @@ RSpec.describe "Yenvo::Store::Upkeep" do
     expect(db[:timers].count).to eq(6)
   end
 
+  it "asks once for the tasks of all records whose date a rule about tasks counts from" do
+    publish_timer("record" => "task", :from => "about_deal.launch_date")
+    deals = Array.new(4) { |i| make("deal", "title" => "Boat #{i}", "launch_date" => "2026-12-1#{i + 4}")["id"] }
+    deals.each { |id| root.tasks.make({"title" => "Call", "record_id" => id}, cause: cause) }
+    deals.each { |id| change(id, {"launch_date" => "2026-12-22"}) }
+    moved = happened.last(4)
+    root.in_force.timed(root.epoch)
+    asked = [moved, moved.first(1)].map { |some| statements { follow(*some) } }
+    expect(asked[0]).to be_positive.and eq(asked[1])
+    expect(timers.map(&:last).uniq).to eq([eight.call("2026-12-21")])
+  end
+
   it "forgets the timers of a record that is taken away" do
     publish_timer("record" => "entry/launch_roster")
     entry = make("entry/launch_roster", "launch_date" => "2026-12-10")["id"]

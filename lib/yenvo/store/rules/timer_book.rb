@@ -11,11 +11,11 @@ module Yenvo
       def initialize(compiled)
         @rules = compiled.select(&:timing)
         @by_kind = @rules.reject { |rule| rule.timing.per == :rule }.group_by { |rule| rule.kind.key }
-        @hears = @rules.flat_map { |rule| rule.timing.task_events.map { |what| [rule.kind.key, what] } }.to_set
+        @hears = (@rules.flat_map { |rule| of_timing(rule) } + compiled.flat_map { |rule| of_waits(rule) }).to_set
         @looking =
-          @by_kind.values.flatten.flat_map { |rule| uses(rule, rule.timing.needs) } +
+          @by_kind.values.flatten.flat_map { |rule| uses(rule, of_record(rule, rule.timing.needs)) } +
           compiled.flat_map do |rule|
-            rule.later.grep(Core::Actions::Wait).flat_map { |wait| uses(nil, wait.needs_to_wait) }
+            rule.later.grep(Core::Actions::Wait).flat_map { |wait| uses(nil, of_record(rule, wait.needs_to_wait)) }
           end
       end
 
@@ -33,9 +33,22 @@ module Yenvo
       def find(id) = rules.find { |rule| rule.id == id }
 
       NONE = [].freeze
-      private_constant :NONE
+      # What a wait of a rule about tasks may end with.
+      STEPS = %w[task_changed task_done task_dropped].freeze
+      private_constant :NONE, :STEPS
 
       private
+
+      # A rule about tasks looks at records over the one that its task is about, and hears of that anyway.
+      def of_record(rule, needs) = rule.kind.task? ? needs.map { |need| need.with(chain: need.chain.drop(1)) } : needs
+
+      def of_timing(rule) = rule.timing.task_events.map { |what| [rule.kind.key, what] }
+
+      def of_waits(rule)
+        return NONE unless rule.kind.task? && rule.later.any?(Core::Actions::Wait)
+
+        STEPS.map { |what| [rule.kind.key, what] }
+      end
 
       def uses(rule, needs) =
         Dependents.uses(needs).reject { |use| use[:chain].empty? && use[:over].nil? }.map { |use| [rule, use] }

@@ -11,6 +11,7 @@ module Yenvo
         book = root.in_force.timed(root.epoch)
         places = {}
         events.each { |event| touch(event, book, places) }
+        dates_of_tasks(events, book, places)
         work_out(places.values)
         waits(events, book)
       end
@@ -121,21 +122,19 @@ module Yenvo
           end
         return if event.record_id.nil? || event.kind == Core::Schema::Subjects::TASK
 
-        dates_of_tasks(event, book, places)
         dependents(event, book) do |rule, id|
           note(places, rule, id, 0, event.at, nil) if rule && rule.timing.per == :record
         end
       end
 
-      # Timers of tasks whose date is one of their record move with it.
-      def dates_of_tasks(event, book, places)
-        return unless event.what == "record_changed"
-
+      # Timers of tasks whose date is one of their record move with it. The tasks of all records are asked for at once.
+      def dates_of_tasks(events, book, places)
         rules = book.of(Core::Schema::Subjects::TASK).select { |rule| rule.timing.needs.any? }
-        return if rules.empty?
+        changed = events.select { |event| event.what == "record_changed" }.to_h { |event| [event.record_id, event.at] }
+        return if rules.empty? || changed.empty?
 
-        root.task_rows.open_of([event.record_id]).each do |record, task|
-          rules.each { |rule| note(places, rule, record, task, event.at, nil) }
+        root.task_rows.open_of(changed.keys).each do |record, task|
+          rules.each { |rule| note(places, rule, record, task, changed[record], nil) }
         end
       end
 
@@ -227,12 +226,9 @@ module Yenvo
         wanted.all? { |name, value| (name == :look) ? (row[name] == true) == value : row[name] == value }
 
       def waits(events, book)
-        ids =
-          events.reject { |event| event.record_id.nil? || event.what == "timer_fired" }
-            .to_h { |event| [event.record_id, event.at] }
-        events.each do |event|
-          dependents(event, book) { |rule, id| ids[id] ||= event.at if rule.nil? } unless event.what == "timer_fired"
-        end
+        happened = events.reject { |event| event.what == "timer_fired" }
+        ids = happened.to_h { |event| [Lane.of(event.record_id, task_of(event)), event.at] }
+        happened.each { |event| dependents(event, book) { |rule, id| ids[id] ||= event.at if rule.nil? } }
         rows = root.timers.later_of(ids.keys).select { |row| row[:purpose] == "wait" }
         return if rows.empty?
 
