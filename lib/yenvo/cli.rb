@@ -132,8 +132,11 @@ module Yenvo
       fail_with("The database holds data already; the demo goes into an empty one.") unless root.db[:people].empty?
       require File.expand_path("../../demo/load", __dir__)
       SemanticLogger.default_level = :warn
-      return Demo.live(root, now: time.now) if options[:anew]
+      return Demo.keep(root, now: time.now) if options[:anew]
 
+      unless options[:bare] || Demo::Kept.fits?
+        say "The demo or the tables have changed since its story was kept; it is lived anew, which takes some minutes."
+      end
       Demo.load(root, now: time.now, bare: options[:bare])
     end
 

@@ -88,7 +88,7 @@ module Yenvo
       end
 
       def page_of_tasks(after, limit)
-        rows = @root.task_rows.newest(before: after && after["id"], limit: limit, words: @filter["search"])
+        rows = @root.task_rows.newest(before: after && after["id"], limit: limit)
         rest = {"changed" => Core::Reading.moment(rows.last[:made_at]), "id" => rows.last[:id]} if rows.size == limit
         {facts: facts_of_tasks(rows), rest: rest}
       end

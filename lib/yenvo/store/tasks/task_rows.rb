@@ -110,13 +110,11 @@ module Yenvo
         (held ? found.lock_style(Sequel.lit("LOCK IN SHARE MODE")) : found).select_map(:id)
       end
 
-      # @param words [String, nil] in the title
+      # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] rows, the newest first
-      def newest(before:, limit:, words: nil)
+      def newest(before:, limit:)
         found = db[:tasks].reverse(:id).limit(limit)
-        found = found.where { Sequel[:id] < before } if before
-        found = found.where(Sequel.ilike(:title, "%#{db[:tasks].escape_like(words)}%")) if words
-        found.all
+        (before ? found.where { Sequel[:id] < before } : found).all
       end
 
       # @param ids [Array<Integer>] 0 for none
