@@ -27,10 +27,10 @@ module Mixed
     kinds =
       Array.new(KINDS) do |i|
         Core::Schema::Kind.new(
-          key: "k#{i}", label: "Kind #{i}", plural: "Kinds", stage_label: "Stage", stages: [], fields: fields
+          key: "k#{i}", label: "Kind #{i}", plural: "Kinds", stage_label: "Stage", stages: [], fields:
         )
       end
-    Core::Schema.new(kinds: kinds, queues: {"q" => "Queue"})
+    Core::Schema.new(kinds:, queues: {"q" => "Queue"})
   end
 
   # Each way to ask: field, test, operand; what fits it; and the plain closure.
@@ -74,8 +74,8 @@ module Mixed
     end
     plain =
       Core::Rule.new(
-        name: "r", kind: kind, trigger: {"when" => "record_changed", "field" => hot, "to" => [value]},
-        how_often: "every_time", branching: "first", only_if: Core::Group.new(mode: "all", items: items),
+        name: "r", kind:, trigger: {"when" => "record_changed", "field" => hot, "to" => [value]},
+        how_often: "every_time", branching: "first", only_if: Core::Group.new(mode: "all", items:),
         branches: [
           Core::Branch.new(
             conditions: Core::Group.always,
@@ -86,7 +86,7 @@ module Mixed
       )
     met = asked.inject({}) { |all, one| one[1].merge(all) }
     [
-      Core::CompiledRule.bind!(plain, schema, id: id), [kind, "changed", hot, value], met,
+      Core::CompiledRule.bind!(plain, schema, id:), [kind, "changed", hot, value], met,
       ->(image) { tests.all? { |test| test.call(image) } }
     ]
   end
@@ -104,7 +104,7 @@ module Mixed
         )
         .merge(met)
     {
-      kind: kind, before: before.merge(hot => "v#{(value[1..].to_i + 1) % NEW_VALUES}", "version" => 3),
+      kind:, before: before.merge(hot => "v#{(value[1..].to_i + 1) % NEW_VALUES}", "version" => 3),
       after: before.merge(hot => value, "version" => 4)
     }
   end

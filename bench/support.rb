@@ -50,8 +50,8 @@ module Bench
       Yenvo::Core::RuleReader.read!(
         {"format" => "yenvo-rule/1", "record" => "deal", "how_often" => "every_time"}.merge(plain)
       )
-    row = root.rules.make(rule, cause: cause)
-    root.rules.publish(row[:id], rule, cause: cause)
+    row = root.rules.make(rule, cause:)
+    root.rules.publish(row[:id], rule, cause:)
   end
 
   def call_the_owner

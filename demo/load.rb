@@ -28,10 +28,10 @@ module Demo
     return Yard.new(root, today: day_of(now)).set_up(now: begins(now)) && root.moved_clock.allow if bare
 
     # One that was made from other rules or tables does not fit; better to wait than to see what is not so.
-    since = Kept.fits? ? Kept.new(root).put_back(now: now) : six_months(root, now: now)
+    since = Kept.fits? ? Kept.new(root).put_back(now:) : six_months(root, now:)
     Yard.new(root, today: day_of(now)).lay_out_around_today
     root.forget
-    ThisWeek.new(root, now: now, since: since, passing: passing(root)).live
+    ThisWeek.new(root, now:, since:, passing: passing(root)).live
     look_at_bell(root, now)
     root.worked_out.reindex(root.db[:records].select_map(:id), now)
   end
@@ -39,7 +39,7 @@ module Demo
   # Lives the six months up to a Monday morning, and keeps them.
   # @param root [Yenvo::Store::Root] of an empty database
   # @param now [Time] in the week of that Monday
-  def keep(root, now:) = Kept.new(root).write(at: six_months(root, now: now))
+  def keep(root, now:) = Kept.new(root).write(at: six_months(root, now:))
 
   # Lives the six months, which takes some minutes.
   # @return [Time] the Monday morning at which they end
@@ -76,8 +76,8 @@ module Demo
     cause = Yenvo::Store::Journal::Cause.person("maren", at)
     Dir[File.join(KITS, "*.yml")].sort.each do |path|
       kit = Yenvo::Core::Kits::KitFile.parse(File.read(path))
-      row = root.kits.make(kit, cause: cause)
-      root.kits.publish(row[:id], kit, cause: cause)
+      row = root.kits.make(kit, cause:)
+      root.kits.publish(row[:id], kit, cause:)
     end
   end
 
@@ -92,8 +92,8 @@ module Demo
     cause = Yenvo::Store::Journal::Cause.person("maren", at)
     Dir[File.join(RULES, "*.yml")].sort.each do |path|
       rule = Yenvo::Core::RuleFile.parse(File.read(path))
-      row = root.rules.make(rule, cause: cause)
-      root.rules.publish(row[:id], rule, cause: cause) unless path.end_with?(".draft.yml")
+      row = root.rules.make(rule, cause:)
+      root.rules.publish(row[:id], rule, cause:) unless path.end_with?(".draft.yml")
     end
   end
 end

@@ -118,7 +118,7 @@ module Demo
     def make(at, kind, person, values, &kept)
       door = person ? nil : "message"
       @agenda.add(at) do |now|
-        (id = @root.records.make(kind, values.compact, cause: by(person, now), door: door)["id"]) && kept&.call(id)
+        (id = @root.records.make(kind, values.compact, cause: by(person, now), door:)["id"]) && kept&.call(id)
       end
     end
 
@@ -141,7 +141,7 @@ module Demo
       }
       make(moment(ago), "contact", some(SALES), values) { |id| box[:id] = id }
       berth(box, moment([ago - @chance.rand(10..60), 1].max)) if @chance.rand < 0.12
-      box.merge!(ago: ago)
+      box.merge!(ago:)
     end
 
     def berth(box, at)

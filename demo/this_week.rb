@@ -12,7 +12,7 @@ module Demo
 
     # @param since [Time] when the story ends
     def initialize(root, now:, since:, passing:, seed: 21)
-      super(root, now: now, passing: passing, seed: seed)
+      super(root, now:, passing:, seed:)
       @passed = @since = since
       @last_task = root.db[:tasks].max(:id)
     end

@@ -26,7 +26,7 @@ module Demo
         @plain["kinds"].each_with_index do |(key, kind), index|
           @root.setup_store.add_kind(kind_of(key, kind), position: index)
         end
-        @root.setup_store.changed(who: nil, now: now)
+        @root.setup_store.changed(who: nil, now:)
       end
     end
 
@@ -37,7 +37,7 @@ module Demo
       db[:setups].select_hash(:epoch, :body).each do |epoch, text|
         body = JSON.parse(text)
         body["settings"]["days_off"] = rests
-        db[:setups].where(epoch: epoch).update(body: JSON.generate(body))
+        db[:setups].where(epoch:).update(body: JSON.generate(body))
       end
       db[:absences].delete
       away
@@ -60,11 +60,11 @@ module Demo
     def away = db[:absences].insert(person: "callum", from_on: @today - 3, to_on: @today + 4)
 
     def people
-      @plain["teams"].each { |key, name| db[:teams].insert(key: key, name: name) }
-      @plain["queues"].each { |key, (name, team)| db[:queues].insert(key: key, name: name, team: team) }
+      @plain["teams"].each { |key, name| db[:teams].insert(key:, name:) }
+      @plain["queues"].each { |key, (name, team)| db[:queues].insert(key:, name:, team:) }
       hash = Argon2::Password.new(t_cost: 2, m_cost: 15).create(Yenvo::Settings::DEMO_PASSWORD)
       @plain["people"].each do |key, (name, role, team)|
-        db[:people].insert(key: key, name: name, email: "#{key}@#{DOMAIN}", role: role, team: team)
+        db[:people].insert(key:, name:, email: "#{key}@#{DOMAIN}", role:, team:)
         db[:accounts].insert(email: "#{key}@#{DOMAIN}", password_hash: hash, person: key)
       end
       away
@@ -74,7 +74,7 @@ module Demo
       label, plural, stage_label = plain["names"]
       stages = plain["stages"].map { |stage, words| Core::Schema::Choice.new(key: stage, label: words) }
       Core::Schema::Kind.new(
-        key: key, label: label, plural: plural, stage_label: stage_label, stages: stages,
+        key:, label:, plural:, stage_label:, stages:,
         open_door: plain.fetch("open_door", false),
         fields: plain["fields"].map { |name, (words, type, more, formula)| field(name, words, type, more, formula) }
       )
@@ -84,7 +84,7 @@ module Demo
       case type
       when "choice", "choices" then Core::Schema::Field.of(name, words, type, choices: more.to_a)
       when "link" then Core::Schema::Field.of(name, words, type, links_to: more)
-      else Core::Schema::Field.of(name, words, type, unit: more, formula: formula)
+      else Core::Schema::Field.of(name, words, type, unit: more, formula:)
       end
     end
   end

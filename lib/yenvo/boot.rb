@@ -19,7 +19,7 @@ module Yenvo
       log(env)
       root = store(settings, connections: env.fetch("YENVO_THREADS", "8").to_i + 4, lock_seconds: WEB_LOCK_SECONDS)
       clock = Clock.new(start: settings.clock_start, moved: root.moved_clock)
-      house = Web::House.new(root: root, clock: clock, settings: settings, live: Web::Live.new(root, clock: clock))
+      house = Web::House.new(root:, clock:, settings:, live: Web::Live.new(root, clock:))
       Web::Health.serve(house, port: settings.health_port) if settings.health_port
       house
     end
@@ -30,12 +30,12 @@ module Yenvo
       log(env)
       root = store(settings, connections: 2, lock_seconds: WORKER_LOCK_SECONDS)
       clock = Clock.new(start: settings.clock_start, moved: root.moved_clock)
-      Engine::Worker.new(root, clock: clock, poll_seconds: settings.poll_seconds, batch_size: settings.batch_size)
+      Engine::Worker.new(root, clock:, poll_seconds: settings.poll_seconds, batch_size: settings.batch_size)
     end
 
     # @return [Store::Root]
     def store(settings, connections:, lock_seconds:)
-      root = Store::Root.open(settings.database_url, connections: connections, lock_seconds: lock_seconds)
+      root = Store::Root.open(settings.database_url, connections:, lock_seconds:)
       root.files = settings.files if settings.files
       root.secret = settings.session_secret
       root

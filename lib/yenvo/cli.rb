@@ -153,7 +153,7 @@ module Yenvo
       # @return [Hash] file, problems, notes, lines: what to say of it when all is well
       def checked(path)
         rule, problems = read(path)
-        return {file: path, problems: problems, notes: [], lines: []} unless rule
+        return {file: path, problems:, notes: [], lines: []} unless rule
         return {file: path, problems: [], notes: [], lines: ["the form is right"]} if options[:form_only]
 
         problems, notes =
@@ -165,7 +165,7 @@ module Yenvo
             end
           )
         {
-          file: path, problems: Core::RuleFile.place(File.read(path), problems), notes: notes,
+          file: path, problems: Core::RuleFile.place(File.read(path), problems), notes:,
           lines: ["can be published", *notes.map { |note| "#{note["kind"]}: #{note["text"]}" }]
         }
       end
@@ -199,7 +199,7 @@ module Yenvo
             )
           end
         {
-          file: path, problems: [], looked_at: found.looked_at, counts: found.counts, rows: rows,
+          file: path, problems: [], looked_at: found.looked_at, counts: found.counts, rows:,
           lines: [summary(found), *lines]
         }
       end
@@ -228,8 +228,8 @@ module Yenvo
       def published(path, cause)
         rule, = read(path)
         store = rule.is_a?(Core::Kits::Kit) ? root.kits : root.rules
-        row = store.by_name(rule.name) || store.make(rule, cause: cause)
-        version = store.publish(row[:id], rule, cause: cause)
+        row = store.by_name(rule.name) || store.make(rule, cause:)
+        version = store.publish(row[:id], rule, cause:)
         {
           :file => path, :problems => [], store.noun.to_sym => row[:key], :version => version[:number],
           :lines => ["“#{rule.name}” is published as version #{version[:number]}. #{said_of(store, version)}"]

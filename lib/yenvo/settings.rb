@@ -61,8 +61,8 @@ module Yenvo
       end
       port, poll_seconds, batch_size = NUMBERS.map { |name, usual| number(name, usual) }
       plain = {
-        port: port.to_i, poll_seconds: poll_seconds, batch_size: batch_size.to_i, host: host, proxies: proxies,
-        health_port: health_port, **flags, **texts
+        port: port.to_i, poll_seconds:, batch_size: batch_size.to_i, host:, proxies:,
+        health_port:, **flags, **texts
       }
       raise Core::Error, "The settings are not right: #{@wrong.join("; ")}." if @wrong.any?
 

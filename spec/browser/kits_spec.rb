@@ -28,7 +28,7 @@ RSpec.describe "Kits" do
   end
 
   def open_titles = root.db[:tasks].where(open: true).order(:id).select_map(:title)
-  def comes(title) = wait_until("#{title} comes") { root.db[:tasks].where(title: title, open: true).any? }
+  def comes(title) = wait_until("#{title} comes") { root.db[:tasks].where(title:, open: true).any? }
 
   describe "Launch, begun by a stage change" do
     before do
@@ -153,7 +153,7 @@ RSpec.describe "Kits" do
       "tr", text: /See the berth papers through for Ilse Brandt.*1 of 2 done in Berth papers: Ilse Brandt, berth B12/m
     )
     %w[papers power lines gate].each do |key|
-      root.tasks.finish(root.db[:tasks].where(kit_task: key, record_id: ilse).get(:id), cause: cause)
+      root.tasks.finish(root.db[:tasks].where(kit_task: key, record_id: ilse).get(:id), cause:)
     end
     comes "Welcome Ilse Brandt on the pontoon"
     visit "/record/#{ilse}"

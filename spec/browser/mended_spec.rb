@@ -8,8 +8,8 @@ RSpec.describe "What has been mended, in the browser" do
 
   it "asks before an entry is taken off its list, says what goes, and brings it back from the same page" do
     boat = make("deal", "title" => "Sallow")["id"]
-    entry = root.list_entries.put_on(boat, "entry/launch_roster", cause: cause)["id"]
-    root.interactions.log(entry, "note", "Twin slings", cause: cause)
+    entry = root.list_entries.put_on(boat, "entry/launch_roster", cause:)["id"]
+    root.interactions.log(entry, "note", "Twin slings", cause:)
     task("Book the hoist", record_id: entry)
     sign_in "Hollie Banner"
     visit "/record/#{entry}"
@@ -89,8 +89,8 @@ RSpec.describe "What has been mended, in the browser" do
   it "shows all that is linked, page by page, and takes away a link that somebody drew" do
     hub = make("deal", "title" => "Hub")["id"]
     55.times { |i| make("ticket", "title" => "Snag #{i}", "boat" => hub) }
-    root.links.add(hub, make("contact", "title" => "Aldo")["id"], cause: cause)
-    35.times { |i| root.interactions.log(hub, "note", "Note #{i}", cause: cause) }
+    root.links.add(hub, make("contact", "title" => "Aldo")["id"], cause:)
+    35.times { |i| root.interactions.log(hub, "note", "Note #{i}", cause:) }
     sign_in "Hollie Banner"
     visit "/record/#{hub}"
     expect(page).to have_no_link("Snag 54")

@@ -6,7 +6,7 @@ require_relative "browser_helper"
 RSpec.describe "A part of a page that does not come" do
   def block(*urls)
     page.driver.browser.execute_cdp("Network.enable")
-    page.driver.browser.execute_cdp("Network.setBlockedURLs", urls: urls)
+    page.driver.browser.execute_cdp("Network.setBlockedURLs", urls:)
   end
 
   after { block }

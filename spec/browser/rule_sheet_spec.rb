@@ -209,7 +209,7 @@ RSpec.describe "The rule sheet" do
 
       it "makes an unsafe ticket move on and all its open tasks urgent" do
         ticket = make("ticket", "severity" => "minor")["id"]
-        2.times { |i| root.tasks.make({"title" => "Task #{i}", "record_id" => ticket}, cause: cause) }
+        2.times { |i| root.tasks.make({"title" => "Task #{i}", "record_id" => ticket}, cause:) }
         unsafe_hurries
         change(ticket, {"severity" => "unsafe"})
         settle
@@ -242,7 +242,7 @@ RSpec.describe "The rule sheet" do
       it "gives each new task of somebody to a queue, whatever it is about" do
         to_the_queue
         ids = [make("deal")["id"], nil].map do |record|
-          root.tasks.make({"title" => "Ring back", "assignee" => "hollie", "record_id" => record}, cause: cause)[:id]
+          root.tasks.make({"title" => "Ring back", "assignee" => "hollie", "record_id" => record}, cause:)[:id]
         end
         settle
         expect(ids.map { |id| root.tasks.find!(id).values_at(:assignee, :queue) }).to eq([[nil, "callbacks"]] * 2)
@@ -257,7 +257,7 @@ RSpec.describe "The rule sheet" do
         ["!hauling her", "!Haul her", "Please !haul her"].each do |text|
           hand.fill "What was said", text
           hand.button "Log the note"
-          expect(page).to have_css("li", text: text)
+          expect(page).to have_css("li", text:)
         end
         settle
         expect(titles(deal)).to eq(["Haul Quiet Hour out"])

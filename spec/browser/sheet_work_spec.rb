@@ -103,7 +103,7 @@ RSpec.describe "Work on the rule sheet" do
     wait_until("the tasks are made") { root.db[:tasks].count == 9 }
     within("[role=dialog]") { click_button "Close" }
     task = root.db[:tasks].where(record_id: deals[0]).get(:id)
-    root.tasks.put_off(task, on: "2026-12-01", cause: cause)
+    root.tasks.put_off(task, on: "2026-12-01", cause:)
     click_button "Take runs back"
     expect(page).to have_css("[data-test=back] li", count: 8)
     expect(page).to have_css("[data-test=stays] li", text: "somebody has changed it since", count: 1)

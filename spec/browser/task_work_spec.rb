@@ -34,7 +34,7 @@ RSpec.describe "Working tasks" do
     task("First", due_on: "2026-11-24")
     task("Second", due_on: "2026-11-25")
     taken = task("From the queue", queue: "callbacks", due_on: "2026-11-26")
-    root.tasks.take(taken[:id], cause: cause)
+    root.tasks.take(taken[:id], cause:)
     sign_in "Hollie Banner"
     press "t"
     expect(page).to have_css("h2", text: "First")

@@ -6,7 +6,7 @@ RSpec.describe "The worklist" do
   def task(title, who: "hollie", **given) =
     root.tasks.make({"title" => title, **given.transform_keys(&:to_s)}, cause: cause(who))
 
-  def done?(title) = root.db[:tasks].where(title: title, state: "done").any?
+  def done?(title) = root.db[:tasks].where(title:, state: "done").any?
 
   it "is worked with the keys alone" do
     publish(
@@ -118,14 +118,14 @@ RSpec.describe "Many open pages" do
     others.each do |window|
       within_window(window) { visit("/worklist") && expect(page).to(have_text("Nothing waits for you")) }
     end
-    root.tasks.make({"title" => "Call Aldo"}, cause: cause)
+    root.tasks.make({"title" => "Call Aldo"}, cause:)
     [first, others.last].each do |window|
       within_window(window) { expect(page).to have_css("tr", text: "Call Aldo", wait: 3) }
     end
     within_window(first) { visit "about:blank" }
     others.first(7).each(&:close)
     page.switch_to_window(others.last)
-    root.tasks.make({"title" => "Write to Ilse"}, cause: cause)
+    root.tasks.make({"title" => "Write to Ilse"}, cause:)
     expect(page).to have_css("tr", text: "Write to Ilse", wait: 4)
     page.switch_to_window(first)
     others.last.close

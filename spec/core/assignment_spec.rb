@@ -5,9 +5,9 @@ RSpec.describe Yenvo::Core::Assignment do
 
   # @return [Array] person, queue and the sentence of the run
   def chosen(assign, fallback = nil, after: {}, calendar: a_calendar, **event)
-    rule = a_rule(branches: [a_branch(run: [a_task(assign: assign, fallback: fallback)])])
+    rule = a_rule(branches: [a_branch(run: [a_task(assign:, fallback:)])])
     _, _, task =
-      compiled(rule, calendar: calendar).plan(booked(after, **event), now: Builders::NOON) { false }.tasks.first
+      compiled(rule, calendar:).plan(booked(after, **event), now: Builders::NOON) { false }.tasks.first
     [task.assignee, task.queue, task.reason]
   end
 

@@ -2,15 +2,15 @@
 
 RSpec.describe Yenvo::Core::BoundDate do
   def date_rule(count, unit, direction = "after", from = "event", at: nil, day_off: "later")
-    Yenvo::Core::DateRule.new(count: count, unit: unit, direction: direction, from: from, at: at, day_off: day_off)
+    Yenvo::Core::DateRule.new(count:, unit:, direction:, from:, at:, day_off:)
   end
 
   def bind(rule, problems = []) =
-    described_class.bind(rule, a_schema.kind("deal"), a_schema, a_calendar, problems: problems)
+    described_class.bind(rule, a_schema.kind("deal"), a_schema, a_calendar, problems:)
 
   # @return [Array] day, time of day and moment
   def worked_out(rule, after: {}, now: Builders::NOON)
-    due = bind(rule).work_out(facts(after: after), now: now)
+    due = bind(rule).work_out(facts(after:), now:)
     [due.on.iso8601, due.minutes && Yenvo::Core::ClockTime.show(due.minutes), due.moment]
   end
 
@@ -92,7 +92,7 @@ RSpec.describe Yenvo::Core::BoundDate do
 
   describe "the first such day on or after" do
     def first(day, from: "2026-12-03", at: nil, day_off: "stays", count: 0)
-      rule = date_rule(count, "days", "after", "survey_date", at: at, day_off: day_off).with(first: day)
+      rule = date_rule(count, "days", "after", "survey_date", at:, day_off:).with(first: day)
       worked_out(rule, after: {"survey_date" => from}).first(2)
     end
 
@@ -113,12 +113,12 @@ RSpec.describe Yenvo::Core::BoundDate do
     it "is a working day, past weekends and holidays, and moves off a day off as the rule says" do
       expect(first("working_day", from: "2026-12-05")[0]).to eq("2026-12-07")
       # The first Monday is that of Easter, a holiday of this calendar.
-      days = %w[stays later].map { |day_off| first("monday", from: "2027-03-23", day_off: day_off)[0] }
+      days = %w[stays later].map { |day_off| first("monday", from: "2027-03-23", day_off:)[0] }
       expect(days).to eq(%w[2027-03-29 2027-03-30])
     end
 
     it "comes after a moment that is past its time of day" do
-      on = ->(at, now) { worked_out(date_rule(0, "days", at: at).with(first: "tuesday"), now: now)[0] }
+      on = ->(at, now) { worked_out(date_rule(0, "days", at:).with(first: "tuesday"), now:)[0] }
       # The event was on Tuesday at noon.
       days = %w[13:00 12:00 09:00].map { |at| on.call(at, Builders::NOON) }
       expect(days).to eq(%w[2026-11-24 2026-11-24 2026-12-01])

@@ -19,13 +19,13 @@ RSpec.describe "Bounds of work" do
 
   def formula(source, kind: "deal")
     problems = []
-    Yenvo::Core::Formula.bind(source, a_schema.kind(kind), a_schema, problems: problems)
+    Yenvo::Core::Formula.bind(source, a_schema.kind(kind), a_schema, problems:)
     problems.map(&:text)
   end
 
   def text(source, **after)
     problems = []
-    bound = Yenvo::Core::Text.bind(source, a_schema.kind("deal"), a_schema, problems: problems)
+    bound = Yenvo::Core::Text.bind(source, a_schema.kind("deal"), a_schema, problems:)
     if bound
       bound.fill(facts(after: after.transform_keys(&:to_s)), rule_name: "r", today: Date.new(2026, 11, 24))
     else
@@ -89,7 +89,7 @@ RSpec.describe "Bounds of work" do
             end
           })
         }
-        within_bounds { Yenvo::Core::Checks.look(a_rule(branches: branches), a_schema) }
+        within_bounds { Yenvo::Core::Checks.look(a_rule(branches:), a_schema) }
       end
     end
   end

@@ -25,7 +25,7 @@ RSpec.describe Yenvo::Core::CompiledRule do
   def plan(rule, facts) = compiled(rule).plan(facts, now: Builders::NOON) { false }
 
   it "runs the first branch that matches and says what it saw" do
-    plan = plan(rule, booked(ready.merge("boat_length" => 13.4), linked: linked))
+    plan = plan(rule, booked(ready.merge("boat_length" => 13.4), linked:))
     expect(plan).to have_attributes(state: :run, branches: ["1"], why: "Boat length 13.4 m")
     expect(plan.tasks.map { |row, number, task| [row, number, task.title] }).to eq(
       [["1", 1, "Book the hoist for Quiet Hour"]]
@@ -33,7 +33,7 @@ RSpec.describe Yenvo::Core::CompiledRule do
   end
 
   it "takes the otherwise when no branch matches, and says why" do
-    plan = plan(rule, booked(ready.merge("boat_length" => 9.1), linked: linked))
+    plan = plan(rule, booked(ready.merge("boat_length" => 9.1), linked:))
     expect(plan).to have_attributes(branches: ["otherwise"], why: "Boat length is 9.1 m")
     expect(plan.plain_tests.map { |test| test.values_at("row", "label", "met", "seen") }).to include(
       ["2", "Survey type", false, "empty"]
@@ -45,7 +45,7 @@ RSpec.describe Yenvo::Core::CompiledRule do
     expect(plan(rule, booked(ready, linked: away))).to have_attributes(
       state: :skip, code: :only_if, why: "Owner of the boat · Country is Norway"
     )
-    expect(plan(rule, booked({"boat_owner" => 3}, linked: linked)).why).to eq("Survey date is empty")
+    expect(plan(rule, booked({"boat_owner" => 3}, linked:)).why).to eq("Survey date is empty")
     expect(plan(rule, facts(after: {"stage" => "quoted"}, before: {"stage" => "enquiry"}))).to have_attributes(
       code: :trigger, why: "Stage became Quoted"
     )

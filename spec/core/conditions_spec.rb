@@ -4,7 +4,7 @@ RSpec.describe Yenvo::Core::BoundCondition do
   # Binds a condition on deals and asks it about one value of the field.
   def met?(field, test, operand, after: {}, before: {}, linked: {})
     bound = described_class.bind(a_condition(field, test, operand), a_schema.kind("deal"), a_schema)
-    bound.to_proc.call(facts(after: after, before: before, linked: linked))
+    bound.to_proc.call(facts(after:, before:, linked:))
   end
 
   {
@@ -98,7 +98,7 @@ RSpec.describe Yenvo::Core::BoundCondition do
     }
     wrong.each do |(field, test, operand), sentence|
       problems = []
-      expect(described_class.bind(a_condition(field, test, operand), kind, a_schema, problems: problems)).to be_nil
+      expect(described_class.bind(a_condition(field, test, operand), kind, a_schema, problems:)).to be_nil
       expect(problems.map(&:text).join).to match(sentence)
     end
   end

@@ -3,7 +3,7 @@
 RSpec.describe Yenvo::Core::DateWords do
   # Tuesday 24 November 2026, noon in Dublin.
   def read(text, now: Builders::NOON) =
-    described_class.read(text, now: now, calendar: a_calendar)
+    described_class.read(text, now:, calendar: a_calendar)
       &.then { |found| [found.on.iso8601, found.minutes && Yenvo::Core::ClockTime.show(found.minutes)] }
 
   it "reads days by their names, as the next ones to come" do

@@ -6,16 +6,16 @@ RSpec.describe Yenvo::Core::Formula do
 
   def work_out(source, after = {}, **given)
     problems = []
-    formula = described_class.bind(source, deal, schema, problems: problems)
+    formula = described_class.bind(source, deal, schema, problems:)
     raise problems.join if problems.any?
 
-    facts = facts(after: after, **given)
+    facts = facts(after:, **given)
     formula.call(facts, facts.after)
   end
 
   def wrong(source, **given)
     problems = []
-    described_class.bind(source, deal, schema, problems: problems, **given)
+    described_class.bind(source, deal, schema, problems:, **given)
     problems.map(&:text).join
   end
 
@@ -70,7 +70,7 @@ RSpec.describe Yenvo::Core::Formula do
       ],
       [7, "tasks"] => [{"open" => true, "late" => true}, {"open" => false}]
     }
-    given = {after: {}, related: related}
+    given = {after: {}, related:}
     expect(work_out("count(ticket.boat)", **given)).to eq(3)
     expect(work_out("count(ticket.boat, stage != 'Closed')", **given)).to eq(2)
     expect(work_out("sum(ticket.boat, cost)", **given)).to eq(15.5)
@@ -114,11 +114,11 @@ RSpec.describe Yenvo::Core::Formula do
   it "finds a worked-out field that leads back to itself, or too deep" do
     fields =
       [["a", "b + 1"], ["b", "a + 1"], *(1..7).map { |i| ["d#{i}", "d#{i + 1} + 1"] }, %w[d8 1]].map do |key, formula|
-        field(key, key.upcase, "number", formula: formula)
+        field(key, key.upcase, "number", formula:)
       end
     kind =
       Yenvo::Core::Schema::Kind.new(
-        key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages: [], fields: fields
+        key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages: [], fields:
       )
     other = Yenvo::Core::Schema.new(kinds: [kind])
     expect(other.formula_problems(kind, kind.field("a")).map(&:text).join).to match(/formula holds; that of B does not/)
@@ -137,7 +137,7 @@ RSpec.describe Yenvo::Core::Formula do
       PropCheck::Generators.array(PropCheck::Generators.one_of(*bits.map { |bit| PropCheck::Generators.constant(bit) }))
     ) do |some|
       problems = []
-      formula = described_class.bind(some.join(" "), deal, schema, problems: problems)
+      formula = described_class.bind(some.join(" "), deal, schema, problems:)
       next expect(problems.map(&:text)).to all(match(/\Amust /)) unless formula
 
       seen = facts(after: {"value" => 3, "survey_date" => "2026-12-03"})

@@ -8,7 +8,7 @@ RSpec.describe Yenvo::Core::CompiledRule do
     rule =
       a_rule(
         trigger: {"when" => "record_changed"},
-        only_if: all_of(Yenvo::Core::Condition.new(field: field, test: test, value: value, exact: exact))
+        only_if: all_of(Yenvo::Core::Condition.new(field:, test:, value:, exact:))
       )
     ran?(rule, facts(after: {"stage" => "x"}.merge(after), **given))
   end
@@ -22,7 +22,7 @@ RSpec.describe Yenvo::Core::CompiledRule do
 
   def note(text, what: "interaction_logged", who: "hollie", after: {}, **detail) =
     facts(
-      what: what, who: who, after: after, before: after,
+      what:, who:, after:, before: after,
       detail: {"way" => "note", "text" => text}.merge(detail.transform_keys(&:to_s))
     )
 
@@ -39,7 +39,7 @@ RSpec.describe Yenvo::Core::CompiledRule do
 
   it "lets only those start a code who may" do
     rule = watch(when: "code", code: "!haul", persons: ["maren"], teams: ["front_office"], roles: ["surveyor"])
-    expect(%w[maren hollie callum].map { |who| ran?(rule, note("!haul", who: who)) }).to eq([true, true, false])
+    expect(%w[maren hollie callum].map { |who| ran?(rule, note("!haul", who:)) }).to eq([true, true, false])
     expect(ran?(rule, note("!haul", who: "callum", after: {"surveyor" => "callum"}))).to be(true)
     expect(compiled(rule).plan(note("!haul", who: "callum"), now: Builders::NOON) { false }.why).to eq(
       "Callum Reyes may not start it by !haul"
@@ -148,7 +148,7 @@ RSpec.describe Yenvo::Core::CompiledRule do
         linked: {3 => {"adviser" => "hollie"}}
       )
     ).to be(true)
-    expect([false, true].map { |exact| met?("title", "is", "quiet hour", exact: exact) }).to eq([true, false])
+    expect([false, true].map { |exact| met?("title", "is", "quiet hour", exact:) }).to eq([true, false])
     expect(problems_of(a_rule(only_if: all_of(a_condition("value", "more", {"field" => "survey_date"}))))).to match(
       [/which cannot be compared/]
     )
@@ -180,7 +180,7 @@ RSpec.describe Yenvo::Core::CompiledRule do
 
   it "asks worked-out fields and formulas, also of a linked record" do
     related = {[7, "ticket.boat"] => [{"stage" => "reported"}]}
-    expect(met?("open_tickets", "is", 1, related: related)).to be(true)
+    expect(met?("open_tickets", "is", 1, related:)).to be(true)
     expect(met?("days_quiet", "at_least", 4, after: {"seen_at" => "2026-11-20T12:00:00.000000Z"})).to be(true)
     expect(met?("= value - deposit", "more", 5, after: {"value" => 12, "deposit" => 3})).to be(true)
     expect(problems_of(a_rule(only_if: all_of(a_condition("open_tickets", "changed"))))).to match(
@@ -360,7 +360,7 @@ end
 
 RSpec.describe Yenvo::Core::Actions::BoundMakeTask do
   def plan(title) =
-    compiled(a_rule(branches: [a_branch(run: [a_task(title: title)])])).plan(
+    compiled(a_rule(branches: [a_branch(run: [a_task(title:)])])).plan(
       facts(after: {"stage" => "survey_booked", "notes" => @notes}), now: Builders::NOON
     )
 

@@ -20,7 +20,7 @@ RSpec.describe Yenvo::Core::Matcher do
 
   it "finds a rule that watches one of several choices" do
     trigger = {"when" => "record_changed", "field" => "extras", "to" => ["mast"]}
-    rule = compiled(a_rule(trigger: trigger), id: 4)
+    rule = compiled(a_rule(trigger:), id: 4)
     matcher = described_class.new([rule])
     seen = facts(before: {"extras" => ["engine"]}, after: {"extras" => %w[engine mast]})
     expect(matcher.hits(seen)).to eq([rule])

@@ -14,7 +14,7 @@ RSpec.describe Yenvo::Core::Text do
 
   def wrong(source)
     problems = []
-    described_class.bind(source, kind, a_schema, problems: problems)
+    described_class.bind(source, kind, a_schema, problems:)
     problems.map(&:text)
   end
 
@@ -101,7 +101,7 @@ RSpec.describe Yenvo::Core::TextFilters do
 
   def wrong(source)
     problems = []
-    Yenvo::Core::Text.bind(source, kind, a_schema, path: %w[do title], problems: problems)
+    Yenvo::Core::Text.bind(source, kind, a_schema, path: %w[do title], problems:)
     problems.map { |problem| [problem.path, problem.text] }
   end
 

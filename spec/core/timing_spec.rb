@@ -9,11 +9,11 @@ RSpec.describe Yenvo::Core::Timing do
   }
 
   def calendar_in(zone, **more) =
-    Yenvo::Core::Calendar.new(zone: zone, hours: (1..5).to_h { |day| [day, [480, 1050]] }, **more)
+    Yenvo::Core::Calendar.new(zone:, hours: (1..5).to_h { |day| [day, [480, 1050]] }, **more)
 
   def recurrence(source, calendar: a_calendar, starts: "2026-01-01", at: 480, day_off: "stays") =
     Yenvo::Core::Recurrence.read(
-      source, starts: Date.iso8601(starts), minutes: at, calendar: calendar, day_off: day_off
+      source, starts: Date.iso8601(starts), minutes: at, calendar:, day_off:
     )
 
   def shown(times, zone = "Europe/Dublin") =
@@ -29,11 +29,11 @@ RSpec.describe Yenvo::Core::Timing do
           }.merge(date.transform_keys(&:to_s))
         }
       ),
-      calendar: calendar
+      calendar:
     )
 
   def due(rule, at: Builders::NOON, **image) =
-    rule.timing.due(facts(after: image.transform_keys(&:to_s), at: at), since: nil)&.first
+    rule.timing.due(facts(after: image.transform_keys(&:to_s), at:), since: nil)&.first
 
   zones.each do |zone, changes|
     it "fires once a day by the wall clock of #{zone}, whatever its clocks do" do
@@ -41,7 +41,7 @@ RSpec.describe Yenvo::Core::Timing do
       local = calendar.zone
       [0, 90, 150, 180, 1439].each do |at|
         changes.each do |change|
-          found, = recurrence("FREQ=DAILY", calendar: calendar, at: at)
+          found, = recurrence("FREQ=DAILY", calendar:, at:)
           times = found.after(local.midnight(change - 3) - 1, 7)
           expect(times.map { |time| local.date_of(time) }.tally.values.uniq).to eq([1])
           expect(times).to eq(times.sort.uniq)
@@ -57,8 +57,8 @@ RSpec.describe Yenvo::Core::Timing do
       changes.each do |change|
         moment = calendar.zone.at(change - 1, 600)
         image = {seen_at: Yenvo::Core::Reading.moment(moment)}
-        days = due(timer(calendar: calendar, count: 2, direction: "after", from: "seen_at", at: "10:00"), **image)
-        hours = due(timer(calendar: calendar, count: 48, unit: "hours", direction: "after", from: "seen_at"), **image)
+        days = due(timer(calendar:, count: 2, direction: "after", from: "seen_at", at: "10:00"), **image)
+        hours = due(timer(calendar:, count: 48, unit: "hours", direction: "after", from: "seen_at"), **image)
         expect(days).to eq(calendar.zone.at(change + 1, 600))
         expect(hours).to eq(moment + (48 * 3600))
       end
@@ -66,7 +66,7 @@ RSpec.describe Yenvo::Core::Timing do
   end
 
   it "keeps the day of the month or takes the last, over leap years and the end of a year" do
-    rule = ->(count, direction) { timer(count: count, unit: "months", direction: direction, at: "08:00") }
+    rule = ->(count, direction) { timer(count:, unit: "months", direction:, at: "08:00") }
     on = ->(rule, date) { shown([due(rule, survey_date: date)])[0] }
     expect(on.call(rule.call(1, "after"), "2027-01-31")).to eq("28 Feb 2027 08:00")
     expect(on.call(rule.call(1, "after"), "2028-01-31")).to eq("29 Feb 2028 08:00")
@@ -94,7 +94,7 @@ RSpec.describe Yenvo::Core::Timing do
     ) do |day, count, way|
       moment =
         due(
-          timer(unit: "working_days", count: count, direction: way, at: "09:00", day_off: "later"),
+          timer(unit: "working_days", count:, direction: way, at: "09:00", day_off: "later"),
           survey_date: (Date.new(2026, 1, 1) + day).iso8601
         )
       expect(calendar.working_day?(calendar.zone.date_of(moment))).to be(true)
@@ -130,9 +130,9 @@ RSpec.describe Yenvo::Core::Timing do
           }
         }
       )
-    expect(problems_of(working, schema: schema)).to include(match(/no day on which anybody works/))
-    expect(problems_of(quiet, schema: schema)).to include(match(/no day on which anybody works/))
-    expect(problems_of(plain, schema: schema)).to be_empty
+    expect(problems_of(working, schema:)).to include(match(/no day on which anybody works/))
+    expect(problems_of(quiet, schema:)).to include(match(/no day on which anybody works/))
+    expect(problems_of(plain, schema:)).to be_empty
     expect(recurrence("FREQ=DAILY", calendar: idle, day_off: "later")[1]).to match(/worked out|never does/)
     expect(recurrence("FREQ=DAILY", calendar: idle)[1]).to be_nil
   end

@@ -3,7 +3,7 @@
 RSpec.describe Yenvo::Core::Triggers do
   def trigger(plain, problems = []) =
     Yenvo::Core::Triggers.all.fetch(plain["when"])
-      .bind(plain.except("when"), a_schema.kind("deal"), a_schema, problems: problems)
+      .bind(plain.except("when"), a_schema.kind("deal"), a_schema, problems:)
 
   def fires?(plain, seen) = trigger(plain).to_proc.call(seen)
 
@@ -68,7 +68,7 @@ RSpec.describe Yenvo::Core::Triggers do
 
   describe "several of which any will do" do
     def several(*all, problems: []) =
-      Yenvo::Core::Triggers.bind({"any" => all}, a_schema.kind("deal"), a_schema, problems: problems)
+      Yenvo::Core::Triggers.bind({"any" => all}, a_schema.kind("deal"), a_schema, problems:)
 
     let(:made_or_worth) { [{"when" => "record_made"}, {"when" => "record_changed", "field" => "value"}] }
 
@@ -124,7 +124,7 @@ RSpec.describe Yenvo::Core::Triggers do
         [made_or_worth[0], {"when" => "stage_left"}] => /trigger\.any\[2\]\.stages: must name at least one/
       }.each do |all, sentence|
         problems = []
-        expect(several(*all, problems: problems)).to be_nil
+        expect(several(*all, problems:)).to be_nil
         expect(problems.map { |problem| "#{problem.where}: #{problem.text}" }.join("\n")).to match(sentence)
       end
     end
@@ -141,7 +141,7 @@ RSpec.describe Yenvo::Core::Triggers do
       met += 1
       who = one.settings["persons"] ? "hollie" : nil
       expect(
-        one.to_proc.call(facts(what: one.what, detail: one.sample_detail, before: before, after: after, who: who))
+        one.to_proc.call(facts(what: one.what, detail: one.sample_detail, before:, after:, who:))
       ).to be(true)
       one.possible.each { |key, values| expect(values).to include(image[key]) }
     end

@@ -49,8 +49,8 @@ RSpec.describe "Rules about tasks" do
     )
     aldo = make("contact", "title" => "Aldo")["id"]
     deal = make("deal", "title" => "Tern", "boat_owner" => aldo)["id"]
-    root.tasks.finish(task(record: deal), cause: cause)
-    root.tasks.finish(task, cause: cause)
+    root.tasks.finish(task(record: deal), cause:)
+    root.tasks.finish(task, cause:)
     work
     made = db[:tasks].where(assignee: "wen").all
     expect(made.map { |one| one.values_at(:title, :record_id) }).to eq(
@@ -65,9 +65,9 @@ RSpec.describe "Rules about tasks" do
       only_if: asks(%w[before.priority is normal], ["priority", "changed", nil])
     )
     one, two = task, task(record: make("deal")["id"])
-    [one, two].each { |id| root.tasks.edit(id, {"priority" => "high"}, cause: cause) }
-    root.tasks.edit(one, {"priority" => "urgent"}, cause: cause)
-    root.tasks.drop(two, cause: cause)
+    [one, two].each { |id| root.tasks.edit(id, {"priority" => "high"}, cause:) }
+    root.tasks.edit(one, {"priority" => "urgent"}, cause:)
+    root.tasks.drop(two, cause:)
     work
     expect(db[:tasks].where(assignee: "wen").order(:id).select_map(:title)).to eq(["High after Ring back"] * 2)
   end
@@ -75,7 +75,7 @@ RSpec.describe "Rules about tasks" do
   it "runs once for each task, as often as that is made or changed, where it says so" do
     rule("task_changed", follow_up("Once"), how_often: "once_per_task")
     ids = [task, task]
-    2.times { |i| ids.each { |id| root.tasks.put_off(id, on: "2026-12-0#{i + 1}", cause: cause) } }
+    2.times { |i| ids.each { |id| root.tasks.put_off(id, on: "2026-12-0#{i + 1}", cause:) } }
     work
     expect(db[:tasks].where(title: "Once").count).to eq(2)
   end
@@ -104,8 +104,8 @@ RSpec.describe "Rules about tasks" do
       over = task(due_on: "2026-12-04")
       work
       expect(dues).to eq(["1 Dec 08:00", "2 Dec 08:00", "3 Dec 08:00"])
-      root.tasks.put_off(bare, on: "2026-12-09", cause: cause)
-      root.tasks.finish(over, cause: cause)
+      root.tasks.put_off(bare, on: "2026-12-09", cause:)
+      root.tasks.finish(over, cause:)
       pass(to: [2026, 12, 5])
       expect(db[:tasks].where(assignee: "wen").select_map([:title, :record_id])).to eq(
         [["Tomorrow: Ring back", row(about)[:record_id]]]
@@ -157,7 +157,7 @@ RSpec.describe "Rules about tasks" do
     made = follow_up("See to it").merge(whom)
     rule("task_done", made)
     ids = [task(record: make("deal", "owner" => "priya")["id"]), task]
-    ids.each { |id| root.tasks.finish(id, cause: cause) }
+    ids.each { |id| root.tasks.finish(id, cause:) }
     work
     expect(db[:tasks].where(title: "See to it").order(:id).select_map(%i[assignee queue])).to eq(
       [["priya", nil], [nil, "callbacks"]]
@@ -171,7 +171,7 @@ RSpec.describe "Rules about tasks" do
     )
     ids = [task, task(record: make("deal")["id"]), task]
     work
-    root.tasks.edit(ids[2], {"priority" => "high"}, cause: cause)
+    root.tasks.edit(ids[2], {"priority" => "high"}, cause:)
     pass(to: [2026, 11, 30])
     expect(ids.map { |id| row(id)[:priority] }).to eq([3, 3, 2])
   end
@@ -187,7 +187,7 @@ RSpec.describe "Rules about tasks" do
     )
     ids = [task, task(record: make("deal")["id"]), task(title: "Calm")]
     work
-    ids.first(2).each { |id| root.tasks.edit(id, {"priority" => "urgent"}, cause: cause) }
+    ids.first(2).each { |id| root.tasks.edit(id, {"priority" => "urgent"}, cause:) }
     pass(to: [2026, 11, 25])
     expect(db[:tasks].where(assignee: "wen").select_map(:title)).to eq(["Hurry: Ring back"] * 2)
   end
@@ -214,7 +214,7 @@ RSpec.describe "Rules about tasks" do
   it "meets what happens to one task in order, and what is set aside holds up no other" do
     rule({"any" => [{"when" => "task_made"}, {"when" => "task_dropped"}]}, follow_up("{{ record.title }} seen"))
     set_aside, other = task, task(title: "Other")
-    root.tasks.drop(set_aside, cause: cause)
+    root.tasks.drop(set_aside, cause:)
     entry = db[:journal].where(task_id: set_aside, what: "task_made").get(:id)
     root.waiting.set_aside(entry, RuntimeError.new("broken"), now: Database::NOW)
     work
@@ -293,10 +293,10 @@ RSpec.describe "Rules about tasks" do
 
   it "asks whoever caused it first, about a task of no record" do
     rule("task_done", follow_up("Call ___").merge("ask" => true))
-    root.tasks.finish(task, cause: cause)
+    root.tasks.finish(task, cause:)
     work
     asked = root.proposals.of("hollie").first
-    sent = root.proposals.send_off(asked[:id], {"title" => "Call Aldo"}, cause: cause)
+    sent = root.proposals.send_off(asked[:id], {"title" => "Call Aldo"}, cause:)
     expect(sent.values_at(:title, :record_id, :state)).to eq(["Call Aldo", nil, "open"])
   end
 

@@ -12,7 +12,7 @@ RSpec.describe "Ahead" do
     }
 
   def ahead(record, days: 60, now: Database::NOW, **more) =
-    Yenvo::Engine::LookingAhead.new(root, now: now).on(record, days: days, **more)
+    Yenvo::Engine::LookingAhead.new(root, now:).on(record, days:, **more)
 
   def shown(result) =
     result.items.map { |item| "#{root.calendar.zone.local(item.at).strftime("%-d %b %H:%M")} #{item.words}" }
@@ -244,7 +244,7 @@ RSpec.describe "Ahead" do
         end
         original.call(what, at, **given)
       end
-      result = looking.on(deal, days: days)
+      result = looking.on(deal, days:)
       [seen, result]
     end
 
@@ -268,9 +268,9 @@ RSpec.describe "Ahead" do
             "survey_date" => "2026-12-03", "stage" => %w[enquiry lost].sample(random: chance)
           )["id"]
         root.tasks.make(
-          {"title" => "Mine", "record_id" => deal, "assignee" => "hollie", "due_on" => "2026-11-27"}, cause: cause
+          {"title" => "Mine", "record_id" => deal, "assignee" => "hollie", "due_on" => "2026-11-27"}, cause:
         )
-        root.interactions.log(deal, "call", "Hello.", cause: cause)
+        root.interactions.log(deal, "call", "Hello.", cause:)
         work(at: Database::NOW)
         said, result = foretold(deal, 21)
         last = db[:journal].max(:id)

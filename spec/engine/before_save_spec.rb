@@ -35,7 +35,7 @@ RSpec.describe "Before the save" do
       )
     )
     told = []
-    unsafe = root.records.make("ticket", {"title" => "Hull", "severity" => "unsafe"}, cause: cause, told: told)
+    unsafe = root.records.make("ticket", {"title" => "Hull", "severity" => "unsafe"}, cause:, told:)
     small = make("ticket", "severity" => "minor")
     expect([unsafe, small].map { |one| image(one["id"]).values_at("due", "owner") }).to eq(
       [%w[2026-11-27 wen], %w[2026-12-08 hollie]]
@@ -145,7 +145,7 @@ RSpec.describe "Before the save" do
           {"do" => [{"action" => "set", "values" => [{"field" => "surveyor", "value" => "wen"}]}]}
         ]
       )
-      root.rules.place(root.rules.by_name("Wen surveys")[:id], before: root.rules.all[0][:id], cause: cause)
+      root.rules.place(root.rules.by_name("Wen surveys")[:id], before: root.rules.all[0][:id], cause:)
       deal = make("deal")["id"]
       change(deal, {"value" => 60_000})
       expect(image(deal)).to include("value" => 60_000, "surveyor" => "wen")

@@ -155,7 +155,7 @@ RSpec.describe "A rule that breaks" do
     %w[11-rigging-job 12-launch].each { |name| publish_demo_kit(name) }
     kit = root.kits.compiled(db[:kits].where(key: "launch").get(:version_id))
     boats = %w[One Two].map { |title| make("deal", "title" => title, "launch_date" => "2026-12-15")["id"] }
-    boats.each { |id| root.copies.begin(kit, id, cause: cause) }
+    boats.each { |id| root.copies.begin(kit, id, cause:) }
     allow_any_instance_of(Yenvo::Core::Kits::CompiledKit).to receive(
       :come
     ).and_wrap_original do |whole, due, facts, **more|
@@ -164,7 +164,7 @@ RSpec.describe "A rule that breaks" do
       whole.call(due, facts, **more)
     end
     tasks = db[:tasks].where(record_id: boats).order(:id).all
-    tasks.each { |task| root.tasks.finish(task[:id], answer: JSON.parse(task[:answers]).first, cause: cause) }
+    tasks.each { |task| root.tasks.finish(task[:id], answer: JSON.parse(task[:answers]).first, cause:) }
     work
     expect(root.journal.of_kits(boats[0]).map { |entry| entry[:what] }).to include("kit_stuck")
     expect(root.journal.of_kits(boats[1]).map { |entry| entry[:what] }).not_to include("kit_stuck")
@@ -180,7 +180,7 @@ RSpec.describe "What stands aside" do
     db[:journal].where(record_id: bad).update(after: "{broken")
     entry = db[:journal].where(record_id: bad).get(:id)
     worker =
-      Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Database::NOW + 1), log: log, batch_size: 1)
+      Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Database::NOW + 1), log:, batch_size: 1)
     allow(root.waiting).to receive(:set_aside).and_wrap_original do |whole, id, *given, **more|
       # Somebody else's record has come to the front of the queue.
       db[:waiting].where(entry_id: entry).update(entry_id: entry + 1_000_000)
@@ -202,7 +202,7 @@ RSpec.describe "What stands aside" do
     20.times { |i| change(bad, {"value" => i}) }
     make("deal", "title" => "Good", "stage" => "survey_booked")
     worker =
-      Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Database::NOW + 1), log: log, batch_size: 4)
+      Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Database::NOW + 1), log:, batch_size: 4)
     8.times { worker.turn }
     expect([db[:tasks].count, root.waiting.count]).to eq([1, 21])
   end
@@ -213,7 +213,7 @@ RSpec.describe "What stands aside" do
     good = db[:journal].where(record_id: id).get(:after)
     db[:journal].where(record_id: id).update(after: "{broken")
     change(id, {"value" => 5})
-    worker = Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Database::NOW + 1), log: log)
+    worker = Yenvo::Engine::Worker.new(root, clock: Database::FixedClock.new(Database::NOW + 1), log:)
     3.times { worker.turn }
     expect(root.waiting.aside[0]).to include(behind: 1)
     db[:journal].where(record_id: id, what: "record_made").update(after: good)

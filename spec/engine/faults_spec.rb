@@ -56,7 +56,7 @@ RSpec.describe "Under faults", :committed, :processes do
     threads = Array.new(16) do |i|
       Thread.new do
         house = Yenvo::Store::Root.open(Database.url, connections: 1)
-        5.times { |n| house.interactions.log(id, %w[note call email][n % 3], "Said #{i} #{n}", cause: cause) }
+        5.times { |n| house.interactions.log(id, %w[note call email][n % 3], "Said #{i} #{n}", cause:) }
       rescue => error
         errors << error
       ensure
@@ -71,8 +71,8 @@ RSpec.describe "Under faults", :committed, :processes do
     ids = Array.new(4) { |i| make("deal", "title" => "Boat #{i}")["id"] }
     errors = Queue.new
     work =
-      ids.permutation(2).map { |one, other| ->(house) { house.links.add(one, other, cause: cause) } } +
-      ids.map { |id| ->(house) { 8.times { |n| house.records.change(id, {"value" => n}, cause: cause) } } }
+      ids.permutation(2).map { |one, other| ->(house) { house.links.add(one, other, cause:) } } +
+      ids.map { |id| ->(house) { 8.times { |n| house.records.change(id, {"value" => n}, cause:) } } }
     work.map { |step|
       Thread.new do
         house = Yenvo::Store::Root.open(Database.url, connections: 1)
@@ -140,7 +140,7 @@ RSpec.describe "Under faults", :committed, :processes do
     guest = Streams::Guest.new(start_web(Database.url), "hollie")
     holder = another
     holder.db.transaction do
-      holder.db[:records].where(id: id).for_update.first
+      holder.db[:records].where(id:).for_update.first
       began = monotonic
       answer = guest.ask("Patch", "/api/records/#{id}", JSON.generate(version: 1, values: {value: 5}))
       expect([answer.code, JSON.parse(answer.body)["error"]]).to eq(["503", Yenvo::Web::Doorway::BUSY])
@@ -154,7 +154,7 @@ RSpec.describe "Under faults", :committed, :processes do
     port = free_port
     guest = Streams::Guest.new(start_web(Database.url, YENVO_HEALTH_PORT: port.to_s, YENVO_THREADS: "2"), "hollie")
     another.db.transaction do
-      @others.last.db[:records].where(id: id).for_update.first
+      @others.last.db[:records].where(id:).for_update.first
       callers =
         Array.new(4) do
           Thread.new { guest.ask("Patch", "/api/records/#{id}", JSON.generate(version: 1, values: {value: 5})).code }

@@ -19,18 +19,18 @@ RSpec.describe "The language of rules" do
     rule({"when" => "code", "code" => "!haul"}, task("haul"))
     aldo = make("contact", "title" => "Aldo")["id"]
     deal = make("deal", "boat_owner" => aldo)["id"]
-    root.list_entries.put_on(deal, "entry/launch_roster", cause: cause)
-    root.interactions.log(deal, "call", "He calls back", cause: cause)
-    root.interactions.log(deal, "note", "!hauling and !Haul", cause: cause)
-    root.interactions.log(deal, "note", "Please !haul her", cause: cause)
+    root.list_entries.put_on(deal, "entry/launch_roster", cause:)
+    root.interactions.log(deal, "call", "He calls back", cause:)
+    root.interactions.log(deal, "note", "!hauling and !Haul", cause:)
+    root.interactions.log(deal, "note", "Please !haul her", cause:)
     work
     expect(titles).to eq(["linked", "listed", "call: Hollie Banner", "haul"])
     note = root.interactions.of_record(deal).first
-    root.interactions.edit(note[:id], "Please !haul her soon", record: deal, cause: cause)
-    root.interactions.edit(root.interactions.of_record(deal)[1][:id], "> !haul", record: deal, cause: cause)
+    root.interactions.edit(note[:id], "Please !haul her soon", record: deal, cause:)
+    root.interactions.edit(root.interactions.of_record(deal)[1][:id], "> !haul", record: deal, cause:)
     work
     expect(titles.size).to eq(4)
-    root.interactions.edit(root.interactions.of_record(deal)[1][:id], "> !haul\n!haul", record: deal, cause: cause)
+    root.interactions.edit(root.interactions.of_record(deal)[1][:id], "> !haul\n!haul", record: deal, cause:)
     work
     expect(titles.last(2)).to eq(%w[haul haul])
     expect(refused { root.interactions.edit(note[:id], "x", record: deal, cause: cause("wen")) }["text"]).to match(
@@ -45,7 +45,7 @@ RSpec.describe "The language of rules" do
     make("deal")
     root.records.make("deal", {"title" => "By form"}, cause: cause(nil), door: "form")
     one = root.records.make("deal", {"title" => "By post"}, cause: cause(nil), door: "message")
-    root.rules.start(hand[:id], [one["id"]], cause: cause)
+    root.rules.start(hand[:id], [one["id"]], cause:)
     work
     expect(titles).to eq(["form", "message", "by hand"])
   end
@@ -136,7 +136,7 @@ RSpec.describe "The language of rules" do
       [
         ["Call Aldo", "call", "high"], %w[Wash other low], %w[Write letter normal], %w[Stay other normal]
       ].map do |title, way, priority|
-        root.tasks.make({"title" => title, "way" => way, "priority" => priority, "record_id" => deal}, cause: cause)[
+        root.tasks.make({"title" => title, "way" => way, "priority" => priority, "record_id" => deal}, cause:)[
           :id
         ]
       end

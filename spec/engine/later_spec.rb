@@ -139,7 +139,7 @@ RSpec.describe "Waits and ladders" do
         task("Known")
       )
       owner = make("contact")["id"]
-      root.interactions.log(booked("boat_owner" => owner), "call", "Hello.", cause: cause)
+      root.interactions.log(booked("boat_owner" => owner), "call", "Hello.", cause:)
       work
       pass(to: [2026, 11, 25])
       change(
@@ -197,9 +197,9 @@ RSpec.describe "Waits and ladders" do
         }
       )
       deal = make("deal")["id"]
-      done, open = Array.new(2) { root.tasks.make({"title" => "Call", "record_id" => deal}, cause: cause)[:id] }
+      done, open = Array.new(2) { root.tasks.make({"title" => "Call", "record_id" => deal}, cause:)[:id] }
       work
-      root.tasks.finish(done, cause: cause)
+      root.tasks.finish(done, cause:)
       pass(to: [2026, 11, 27])
       expect(db[:notices].select_map(:text)).to eq(["Call is Open"])
       expect(db[:tasks].where(id: open).get(:open)).to be(true)
@@ -278,7 +278,7 @@ RSpec.describe "Waits and ladders" do
       deal = make("deal")["id"]
       root.tasks.make(
         {"title" => "Call", "record_id" => deal, "assignee" => "wen", "due_on" => "2026-11-24", "due_at" => "14:00"},
-        cause: cause
+        cause:
       )
       work
       pass(to: [2026, 11, 24, 16])

@@ -152,7 +152,7 @@ RSpec.describe "A database that goes and comes back", :committed, :processes do
 
   it "lets a running worker and web process carry on" do
     port = free_port.to_s
-    server = database("start", folder, port: port)
+    server = database("start", folder, port:)
     allow(Database).to receive(:server).and_return(server)
     url = Database.make(Database.name("restart"))
     house = Yenvo::Store::Root.open(url, connections: 2)
@@ -169,9 +169,9 @@ RSpec.describe "A database that goes and comes back", :committed, :processes do
       expect(refusal["error"]).to eq(
         "Yenvo cannot reach its database just now. Nothing was saved; try again in a moment."
       )
-      database("start", folder, port: port)
+      database("start", folder, port:)
       wait_until("the web process answers again", seconds: 60) { answers?(address) }
-      house.records.make("deal", {"title" => "After #{way}", "stage" => "survey_booked"}, cause: cause)
+      house.records.make("deal", {"title" => "After #{way}", "stage" => "survey_booked"}, cause:)
       wait_until("the worker has made the task", seconds: 60) { house.db[:tasks].count == i + 1 }
     end
   ensure

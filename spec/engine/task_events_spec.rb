@@ -3,7 +3,7 @@
 # Rules that watch the tasks about a record, and who gets what they make.
 RSpec.describe "Rules about tasks" do
   def by_hand(record, **given) =
-    root.tasks.make({"title" => "Call Aldo", "record_id" => record}.merge(given.transform_keys(&:to_s)), cause: cause)
+    root.tasks.make({"title" => "Call Aldo", "record_id" => record}.merge(given.transform_keys(&:to_s)), cause:)
 
   let(:deal) { make("deal")["id"] }
 
@@ -22,11 +22,11 @@ RSpec.describe "Rules about tasks" do
     other = by_hand(deal, "title" => "Other")
     by_hand(make("contact")["id"], "title" => "Not a deal")
     by_hand(nil, "title" => "About nothing")
-    root.tasks.put_off(one[:id], on: "2026-11-26", cause: cause)
-    root.tasks.pass_on(other[:id], assignee: "wen", cause: cause)
+    root.tasks.put_off(one[:id], on: "2026-11-26", cause:)
+    root.tasks.pass_on(other[:id], assignee: "wen", cause:)
     work
     3.times { work(at: Time.utc(2026, 11, 27, 9)) }
-    root.tasks.drop(one[:id], cause: cause)
+    root.tasks.drop(one[:id], cause:)
     work
     said = root.interactions.of_record(deal).map { |row| row[:text] }.reverse
     expect(said).to eq(["made: Call Aldo", "made: Other", "moved: Call Aldo", "late: Call Aldo", "dropped: Call Aldo"])
@@ -70,10 +70,10 @@ RSpec.describe "Rules about tasks" do
     rule({"when" => "task_done", "parts" => true}, task("After a task or part"))
     whole = by_hand(deal)
     part = by_hand(deal, "title" => "Part", "parent_id" => whole[:id])
-    root.tasks.finish(part[:id], cause: cause)
+    root.tasks.finish(part[:id], cause:)
     work
     expect(titles).to eq(["Call Aldo", "Part", "After a task or part"])
-    root.tasks.finish(whole[:id], cause: cause)
+    root.tasks.finish(whole[:id], cause:)
     work
     expect(titles.last(2)).to eq(["After a task", "After a task or part"])
   end
@@ -82,10 +82,10 @@ RSpec.describe "Rules about tasks" do
     rule({"when" => "task_done"}, task("Every time"))
     rule({"when" => "task_done"}, task("Once"), how_often: "once_per_task")
     one = by_hand(deal)
-    root.tasks.finish(one[:id], cause: cause)
+    root.tasks.finish(one[:id], cause:)
     work
-    root.tasks.take_back(one[:id], cause: cause)
-    root.tasks.finish(one[:id], cause: cause)
+    root.tasks.take_back(one[:id], cause:)
+    root.tasks.finish(one[:id], cause:)
     work
     expect(titles).to eq(["Call Aldo", "Every time", "Once", "Every time"])
   end
@@ -145,7 +145,7 @@ RSpec.describe "Rules about tasks" do
       6.times do
         away = team.select { chance.chance(0.3) }
         calendar = a_calendar(absences: away.to_h { |key| [key, [[Date.new(2026, 11, 20), Date.new(2026, 11, 27)]]] })
-        schema = build_schema(calendar: calendar, people: people)
+        schema = build_schema(calendar:, people:)
         rule =
           compiled(
             a_rule(
@@ -160,7 +160,7 @@ RSpec.describe "Rules about tasks" do
                 )
               ]
             ),
-            schema: schema
+            schema:
           )
         given =
           chance.some([1, 2, 5, 8]).times
@@ -171,7 +171,7 @@ RSpec.describe "Rules about tasks" do
                   schema,
                   Yenvo::Core::Desk::Source.new(turns: ->(_) { kept }, loads: ->(_) { {} }, owners: ->(_) {})
                 )
-              seen = Yenvo::Core::Facts.new(booked.event, desk: desk)
+              seen = Yenvo::Core::Facts.new(booked.event, desk:)
               made = rule.plan(seen, now: Builders::NOON) { false }.tasks[0][2]
               desk.turns_taken.each { |_, person| kept[person] = (kept.values.max || 0) + 1 }
               made
@@ -191,10 +191,10 @@ RSpec.describe "Rules about tasks" do
     busy, free = crew
     3.times do
       root.tasks.make(
-        {"title" => "Heavy", "assignee" => busy, "priority" => "urgent", "due_on" => "2026-11-24"}, cause: cause
+        {"title" => "Heavy", "assignee" => busy, "priority" => "urgent", "due_on" => "2026-11-24"}, cause:
       )
     end
-    root.tasks.make({"title" => "Small", "assignee" => free, "priority" => "low"}, cause: cause)
+    root.tasks.make({"title" => "Small", "assignee" => free, "priority" => "low"}, cause:)
     rule(
       {"when" => "record_made"},
       task(

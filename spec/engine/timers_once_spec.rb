@@ -22,7 +22,7 @@ RSpec.describe "Timers, once and only once", :committed, :processes do
       db[:records].multi_insert(
         some.map do |id|
           {
-            id: id, kind: "deal", title: "Boat #{id}", stage: "accepted", made_at: stamp, changed_at: stamp,
+            id:, kind: "deal", title: "Boat #{id}", stage: "accepted", made_at: stamp, changed_at: stamp,
             stage_since: stamp, fields: JSON.generate("launch_date" => "2026-12-10")
           }
         end

@@ -46,7 +46,7 @@ RSpec.describe "Timers" do
     it "belongs to each open task, although the others are about the record" do
       rule({"any" => [{"when" => "stage_entered", "stages" => ["lost"]}, quiet(days: 2, at: "09:00", task: true)]})
       deal = make("deal")["id"]
-      2.times { |i| root.tasks.make({"title" => "Task #{i}", "record_id" => deal}, cause: cause) }
+      2.times { |i| root.tasks.make({"title" => "Task #{i}", "record_id" => deal}, cause:) }
       change(deal, {"stage" => "lost"})
       work
       expect(made.grep(/Now/).size).to eq(1)
@@ -204,11 +204,11 @@ RSpec.describe "Timers" do
       deal = make("deal")["id"]
       late, moved, done =
         %w[Late Moved Done].map do |title|
-          root.tasks.make({"title" => title, "record_id" => deal, "due_on" => "2026-11-26"}, cause: cause)[:id]
+          root.tasks.make({"title" => title, "record_id" => deal, "due_on" => "2026-11-26"}, cause:)[:id]
         end
       work
-      root.tasks.put_off(moved, on: "2026-12-10", cause: cause)
-      root.tasks.finish(done, cause: cause)
+      root.tasks.put_off(moved, on: "2026-12-10", cause:)
+      root.tasks.finish(done, cause:)
       work
       expect(dues).to eq(["30 Nov 09:00", "14 Dec 09:00"])
       pass(to: [2026, 12, 1])
@@ -238,7 +238,7 @@ RSpec.describe "Timers" do
       rule(quiet("task_done", at: "09:00"), task("Task"))
       rule(quiet("change", at: "09:00", people: true), task("People"))
       deal = make("deal")["id"]
-      mine = root.tasks.make({"title" => "Mine", "record_id" => deal}, cause: cause)[:id]
+      mine = root.tasks.make({"title" => "Mine", "record_id" => deal}, cause:)[:id]
       work
       later = ->(day) { cause(at: Time.utc(2026, 11, day, 10)) }
       pass(to: [2026, 11, 25, 11])
@@ -266,7 +266,7 @@ RSpec.describe "Timers" do
         {"action" => "tasks", "only" => "this", "priority" => "high"}
       )
       deal = make("deal")["id"]
-      one, two = %w[One Two].map { |title| root.tasks.make({"title" => title, "record_id" => deal}, cause: cause)[:id] }
+      one, two = %w[One Two].map { |title| root.tasks.make({"title" => title, "record_id" => deal}, cause:)[:id] }
       work
       root.tasks.set_state(two, "started", cause: cause(at: Time.utc(2026, 11, 25, 10)))
       pass(to: [2026, 11, 26, 10])
@@ -345,7 +345,7 @@ RSpec.describe "Timers" do
         }
       )
       deal = make("deal")["id"]
-      root.interactions.log(deal, "call", "Hello.", cause: cause)
+      root.interactions.log(deal, "call", "Hello.", cause:)
       make("deal", "stage" => "lost")
       work
       pass(to: [2026, 12, 12])

@@ -3,7 +3,7 @@
 RSpec.describe "Yenvo::Engine::Trying" do
   def compiled(id: nil, **changes)
     rule = Yenvo::Core::RuleReader.read!({"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule(**changes)))
-    Yenvo::Core::CompiledRule.bind!(rule, root.schema, id: id)
+    Yenvo::Core::CompiledRule.bind!(rule, root.schema, id:)
   end
 
   def trying(rule) = Yenvo::Engine::Trying.new(root, rule, who: "maren", now: Database::NOW)

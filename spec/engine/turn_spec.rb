@@ -199,7 +199,7 @@ RSpec.describe "Yenvo::Engine::Turn" do
     clock = Database::FixedClock.new(Database::NOW + 1)
     log = SemanticLogger["spec"]
     allow(log).to receive(:error)
-    worker = Yenvo::Engine::Worker.new(root, clock: clock, log: log)
+    worker = Yenvo::Engine::Worker.new(root, clock:, log:)
     20.times { worker.turn }
     expect(open_tasks.map { |task| task[:title] }).to contain_exactly("Call about Good 0", "Call about Good 1")
     expect(db[:waiting].first).to include(tries: be >= 1, last_error: match(/JSON/), not_before: be > clock.now)

@@ -26,7 +26,7 @@ RSpec.describe "Undo" do
         "which" => {"all" => [{"field" => "title", "test" => "is", "value" => "By hand"}]}, "priority" => "urgent"
       }
     )
-    root.tasks.make({"title" => "By hand", "record_id" => deal}, cause: cause)
+    root.tasks.make({"title" => "By hand", "record_id" => deal}, cause:)
     change(deal, {"value" => 2_000})
     work
   end
@@ -51,7 +51,7 @@ RSpec.describe "Undo" do
 
   it "leaves what people have changed since, and says which" do
     change(deal, {"deposit" => 70})
-    root.tasks.put_off(db[:tasks].where(title: "Made").get(:id), on: "2026-12-01", cause: cause)
+    root.tasks.put_off(db[:tasks].where(title: "Made").get(:id), on: "2026-12-01", cause:)
     ticket = db[:records].where(kind: "ticket").get(:id)
     change(ticket, {"severity" => "unsafe"})
     items = root.undo.run([last_run], cause: cause("maren"))

@@ -15,7 +15,7 @@ RSpec.describe "The demo's rules" do
     14.times.to_a.product([1, 2, 3, 20])
       .each do |day, seed|
         db.transaction(savepoint: true, rollback: :always) do
-          story = Demo::Story.new(root, now: Database::NOW + (day * 86_400), seed: seed)
+          story = Demo::Story.new(root, now: Database::NOW + (day * 86_400), seed:)
           story.quiet_hour_alone
           stages =
             db[:journal].where(kind: "deal", what: %w[record_made record_changed]).order(:at, :id).select_map(:after)
@@ -36,11 +36,11 @@ RSpec.describe "The demo's rules" do
     }
     root.schema.kits.all.each do |entry|
       [0, 1, 2].each do |way|
-        copy = root.copies.begin(root.schema.kits.compiled(entry.key), records.fetch(entry.kit.kind), cause: cause)
+        copy = root.copies.begin(root.schema.kits.compiled(entry.key), records.fetch(entry.kit.kind), cause:)
         60.times do
           open = db[:tasks].where(copy_id: copy[:id], open: true).first or break
           answers = JSON.parse(open[:answers])
-          root.tasks.finish(open[:id], answer: answers[way % [answers.size, 1].max], cause: cause)
+          root.tasks.finish(open[:id], answer: answers[way % [answers.size, 1].max], cause:)
           work
         end
         expect([entry.key, way, root.copies.find!(copy[:id])[:state]]).to eq([entry.key, way, "done"])

@@ -11,7 +11,7 @@ RSpec.describe "The demo's story", :committed, :slow do
       house = Yenvo::Store::Root.open(url, connections: 2)
       house.files = folder
       house.migrate
-      Demo.load(house, now: now)
+      Demo.load(house, now:)
       yield house
     ensure
       house&.db&.disconnect

@@ -2,7 +2,7 @@
 
 # What people are told and what a task says of when it is to be begun, reminded of and done.
 RSpec.describe "Being told" do
-  def told(person = nil) = db[:notices].where({person: person}.compact).order(:id).select_map(%i[person text what])
+  def told(person = nil) = db[:notices].where({person:}.compact).order(:id).select_map(%i[person text what])
 
   def by_hand(who: "hollie", **given) =
     root.tasks.make({"title" => "Call Aldo"}.merge(given.transform_keys(&:to_s)), cause: cause(who))
@@ -15,7 +15,7 @@ RSpec.describe "Being told" do
     by_hand(assignee: "hollie")
     root.tasks.pass_on(task[:id], assignee: "callum", cause: cause("wen"))
     root.tasks.take(
-      root.tasks.make({"title" => "Queue", "queue" => "yard_work"}, cause: cause)[:id], cause: cause("wen")
+      root.tasks.make({"title" => "Queue", "queue" => "yard_work"}, cause:)[:id], cause: cause("wen")
     )
     expect(told).to eq(
       [
@@ -101,14 +101,14 @@ RSpec.describe "A task with a start" do
   def by_hand(**given) =
     root.tasks.make(
       {"title" => "Paint", "assignee" => "wen", "due_on" => "2026-12-04"}.merge(given.transform_keys(&:to_s)),
-      cause: cause
+      cause:
     )
 
   it "is not to be done before: it is not counted, nor handed out from a queue" do
     by_hand(start_on: "2026-12-01")
     by_hand(title: "Now")
     root.tasks.make(
-      {"title" => "Later", "queue" => "yard_work", "priority" => "urgent", "start_on" => "2026-12-01"}, cause: cause
+      {"title" => "Later", "queue" => "yard_work", "priority" => "urgent", "start_on" => "2026-12-01"}, cause:
     )
     expect(root.worklist.counts("wen", now: Database::NOW)).to include(open: 1)
     expect(root.worklist.counts("wen", now: Time.utc(2026, 12, 1, 9))).to include(open: 2)
@@ -124,7 +124,7 @@ RSpec.describe "A task with a start" do
   it "stands in its place among the parts" do
     parent = by_hand(title: "Whole")
     [["Third", nil], ["Second", 2], ["First", 1]].each do |title, place|
-      root.tasks.edit(by_hand(title: title, parent_id: parent[:id])[:id], {"place" => place}, cause: cause)
+      root.tasks.edit(by_hand(title:, parent_id: parent[:id])[:id], {"place" => place}, cause:)
     end
     expect(root.tasks.parts(parent[:id]).map { |row| row[:title] }).to eq(%w[First Second Third])
   end
@@ -144,10 +144,10 @@ RSpec.describe "A task with a start" do
     expect(edited).to include(
       title: "Paint it", due_on: Date.new(2026, 12, 7), due_minutes: 600, answers: '["Done","Later"]', way: "visit"
     )
-    expect(refused { root.tasks.edit(task[:id], {"answers" => %w[a A]}, cause: cause) }["answers"]).to match(
+    expect(refused { root.tasks.edit(task[:id], {"answers" => %w[a A]}, cause:) }["answers"]).to match(
       /each stands once/
     )
-    expect(refused { root.tasks.finish(task[:id], cause: cause) }["answer"]).to match(/Done, Later/)
+    expect(refused { root.tasks.finish(task[:id], cause:) }["answer"]).to match(/Done, Later/)
   end
 
   it "is opened again, with nothing left of how it ended" do

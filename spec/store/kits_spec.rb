@@ -13,14 +13,14 @@ RSpec.describe "Kits" do
     root.kits.find!(row[:id])
   end
 
-  def use(row, record, **more) = root.copies.begin(root.kits.compiled(row[:version_id]), record, cause: cause, **more)
+  def use(row, record, **more) = root.copies.begin(root.kits.compiled(row[:version_id]), record, cause:, **more)
   def open_titles = db[:tasks].where(open: true).order(:id).select_map(:title)
 
   def finish(title, answer = nil, at: Database::NOW) =
-    root.tasks.finish(db[:tasks].where(title: title, open: true).get(:id), answer: answer, cause: cause(at: at))
+    root.tasks.finish(db[:tasks].where(title:, open: true).get(:id), answer:, cause: cause(at:))
       .tap { work(at: at + 0.05) }
 
-  def due(title) = db[:tasks].where(title: title).order(:id).last[:due_on]&.iso8601
+  def due(title) = db[:tasks].where(title:).order(:id).last[:due_on]&.iso8601
   def copy = db[:kit_copies].order(:id).last
   def history(record) = root.history.of_record(record).map { |entry| entry["what"] }
 
@@ -54,7 +54,7 @@ RSpec.describe "Kits" do
     def shown(row) =
       Yenvo::Web::Present.new(root, now: Database::NOW, person: root.people.find("maren")).copies([row])[0]
 
-    def parts_of(title) = db[:tasks].where(parent_id: db[:tasks].where(title: title).get(:id)).select_order_map(:title)
+    def parts_of(title) = db[:tasks].where(parent_id: db[:tasks].where(title:).get(:id)).select_order_map(:title)
 
     it "brings them with their task, under it, and counts them on it" do
       use(publish_kit(with_parts), deal)
@@ -76,7 +76,7 @@ RSpec.describe "Kits" do
       finish("Look over the hull", "Sound")
       progress = root.copies.state_of(copy).progress
       expect(progress.not_needed).to eq(%w[quote agreed yes_owner stop])
-      root.copies.skip(copy[:id], "hoist", cause: cause)
+      root.copies.skip(copy[:id], "hoist", cause:)
       parts = db[:tasks].where(title: ["Ring the crane", "Check the slings"])
       expect(parts.select_map(:state)).to eq(%w[dropped dropped])
       expect(root.copies.state_of(copy).progress.of("pay")).to eq(:over)
@@ -169,10 +169,10 @@ RSpec.describe "Kits" do
     db[:fields].where(kind: "deal", key: "surveyor").delete
     root.setup_store.changed(who: "maren", now: Database::NOW)
     root.forget
-    expect(refused { root.copies.skip(copy[:id], "hoist", cause: cause) }["kit"]).to match(
+    expect(refused { root.copies.skip(copy[:id], "hoist", cause:) }["kit"]).to match(
       /does not fit the set-up any more/
     )
-    root.copies.stop(copy[:id], cause: cause)
+    root.copies.stop(copy[:id], cause:)
     expect([copy[:state], open_titles]).to eq(["stopped", []])
   end
 
@@ -183,14 +183,14 @@ RSpec.describe "Kits" do
     expect(open_titles).to eq(["Stop the launch, tell the owner"])
     finish("Stop the launch, tell the owner")
     expect([copy[:state], db[:tasks].count]).to eq(["done", 3])
-    expect(refused { root.copies.stop(copy[:id], cause: cause) }["kit"]).to match(/is finished already/)
+    expect(refused { root.copies.stop(copy[:id], cause:) }["kit"]).to match(/is finished already/)
   end
 
   it "dates open tasks anew when the target moves; done ones and those re-dated by hand stay, and the journal says " \
     "so" do
     use(launch, deal)
     finish("Look over the hull", "Sound")
-    root.tasks.put_off(db[:tasks].where(title: "Antifoul").get(:id), on: "2026-12-01", cause: cause)
+    root.tasks.put_off(db[:tasks].where(title: "Antifoul").get(:id), on: "2026-12-01", cause:)
     change(deal, {"launch_date" => "2027-02-01"})
     work
     expect([due("Book a hoist slot for Quiet Hour"), due("Look over the hull"), due("Antifoul")]).to eq(
@@ -338,18 +338,18 @@ RSpec.describe "Kits" do
       stay: ["Look over the hull"], go: ["Book a hoist slot for Quiet Hour"], come: ["Find the keys"],
       dated: ["Look over the hull: Wed 23 Dec 2026 becomes Mon 4 Jan 2027"]
     )
-    root.copies.move(copy[:id], newer[:version_id], cause: cause)
+    root.copies.move(copy[:id], newer[:version_id], cause:)
     expect(open_titles).to eq(["Look over the hull", "Find the keys"])
     expect([due("Look over the hull"), copy[:version_id]]).to eq(["2027-01-04", newer[:version_id]])
   end
 
   it "lets a task be skipped, come or not, and can be stopped" do
     use(launch, deal)
-    root.copies.skip(copy[:id], "hoist", cause: cause)
-    root.copies.skip(copy[:id], "mast", cause: cause)
+    root.copies.skip(copy[:id], "hoist", cause:)
+    root.copies.skip(copy[:id], "mast", cause:)
     expect(open_titles).to eq(["Look over the hull", "Launch"])
-    expect(refused { root.copies.skip(copy[:id], "hoist", cause: cause) }["task"]).to match(/over already/)
-    root.copies.stop(copy[:id], cause: cause)
+    expect(refused { root.copies.skip(copy[:id], "hoist", cause:) }["task"]).to match(/over already/)
+    root.copies.stop(copy[:id], cause:)
     work
     expect([open_titles, copy[:state], db[:tasks].where(state: "dropped").count]).to eq([[], "stopped", 3])
     expect(history(deal)).to include("kit_begun", "kit_passed", "kit_stopped")
@@ -360,15 +360,15 @@ RSpec.describe "Kits" do
     use(launch, deal)
     finish("Look over the hull", "Sound")
     hull = db[:tasks].where(title: "Look over the hull").get(:id)
-    root.tasks.take_back(hull, cause: cause)
+    root.tasks.take_back(hull, cause:)
     work
     expect(open_titles).to eq(["Book a hoist slot for Quiet Hour", "Look over the hull"])
     finish("Look over the hull", "Unsafe")
     expect(open_titles).to include("Stop the launch, tell the owner")
     root.tasks.put_off(
-      db[:tasks].where(title: "Stop the launch, tell the owner").get(:id), on: "2026-12-01", cause: cause
+      db[:tasks].where(title: "Stop the launch, tell the owner").get(:id), on: "2026-12-01", cause:
     )
-    expect(refused { root.tasks.take_back(hull, cause: cause) }["task"]).to match(
+    expect(refused { root.tasks.take_back(hull, cause:) }["task"]).to match(
       /“Stop the launch, tell the owner”, which came after it, has been worked on since/
     )
   end

@@ -12,7 +12,7 @@ RSpec.describe "Yenvo::Store::Lists" do
     titles = []
     after = nil
     loop do
-      page = root.lists.page(query(**given, limit: limit, after: after))
+      page = root.lists.page(query(**given, limit:, after:))
       titles.concat(page[:rows].map { |row| row["title"] })
       return titles unless (after = page[:next])
     end
@@ -136,20 +136,20 @@ end
 
 RSpec.describe "Yenvo::Store::Trash" do
   let(:boat) { make("deal", "title" => "Quiet Hour")["id"] }
-  let(:entry) { root.list_entries.put_on(boat, "entry/launch_roster", cause: cause)["id"] }
+  let(:entry) { root.list_entries.put_on(boat, "entry/launch_roster", cause:)["id"] }
 
   def task(**given) =
     root.tasks.make(
-      {"title" => "Look", "assignee" => "wen", "record_id" => entry}.merge(given.transform_keys(&:to_s)), cause: cause
+      {"title" => "Look", "assignee" => "wen", "record_id" => entry}.merge(given.transform_keys(&:to_s)), cause:
     )
 
   before do
-    root.interactions.log(entry, "note", "Berthed twice", cause: cause)
-    root.interactions.log(entry, "call", "Asked for a tow", cause: cause)
-    root.links.add(entry, make("contact", "title" => "Aldo")["id"], cause: cause)
+    root.interactions.log(entry, "note", "Berthed twice", cause:)
+    root.interactions.log(entry, "call", "Asked for a tow", cause:)
+    root.links.add(entry, make("contact", "title" => "Aldo")["id"], cause:)
     task
-    root.tasks.set_state(task(title: "Begun")[:id], "started", cause: cause)
-    root.tasks.finish(task(title: "Over")[:id], cause: cause)
+    root.tasks.set_state(task(title: "Begun")[:id], "started", cause:)
+    root.tasks.finish(task(title: "Over")[:id], cause:)
   end
 
   it "says what goes along, and brings all of it back as it was" do
@@ -169,19 +169,19 @@ RSpec.describe "Yenvo::Store::Trash" do
     expect(db[:tasks].order(:id).select_map(%i[title state open])).to eq(
       [["Look", "open", true], ["Begun", "started", true], ["Over", "done", false]]
     )
-    expect { root.trash.put_back(entry, cause: cause) }.to raise_error(Yenvo::Store::NotFound, /nothing to bring back/)
+    expect { root.trash.put_back(entry, cause:) }.to raise_error(Yenvo::Store::NotFound, /nothing to bring back/)
   end
 
   it "does not bring back twice what was put on the list anew, nor links to what has gone" do
-    root.list_entries.take_off(entry, cause: cause)
-    again = root.list_entries.put_on(boat, "entry/launch_roster", cause: cause)["id"]
-    expect(refused { root.trash.put_back(entry, cause: cause) }["list"]).to match(/again already/)
-    root.list_entries.take_off(again, cause: cause)
-    expect(root.trash.put_back(entry, cause: cause)["id"]).to eq(entry)
+    root.list_entries.take_off(entry, cause:)
+    again = root.list_entries.put_on(boat, "entry/launch_roster", cause:)["id"]
+    expect(refused { root.trash.put_back(entry, cause:) }["list"]).to match(/again already/)
+    root.list_entries.take_off(again, cause:)
+    expect(root.trash.put_back(entry, cause:)["id"]).to eq(entry)
   end
 
   it "keeps it for 30 days" do
-    root.list_entries.take_off(entry, cause: cause)
+    root.list_entries.take_off(entry, cause:)
     work(at: Database::NOW + (29 * 86_400))
     expect(root.trash.find(entry)).not_to be_nil
     work(at: Database::NOW + (31 * 86_400))

@@ -3,9 +3,9 @@
 # Small things that use and attack have found, each with its kin.
 RSpec.describe "What has been mended in the store" do
   def task_with_files =
-    @task_with_files ||= root.tasks.make({"title" => "Papers", "assignee" => "wen"}, cause: cause)[:id]
+    @task_with_files ||= root.tasks.make({"title" => "Papers", "assignee" => "wen"}, cause:)[:id]
 
-  def attach(name, content = "Under the mat") = root.attachments.add(task_with_files, name, content, cause: cause)
+  def attach(name, content = "Under the mat") = root.attachments.add(task_with_files, name, content, cause:)
 
   around do |example|
     Dir.mktmpdir do |folder|
@@ -117,13 +117,13 @@ RSpec.describe "What has been mended in the store" do
       ]
     )
     id = make("deal")["id"]
-    root.interactions.log(id, "call", "Said !haul", cause: cause)
-    root.interactions.log(id, "call", "Said", cause: cause)
-    root.interactions.edit(root.interactions.of_record(id)[0][:id], "Said !haul", record: id, cause: cause)
+    root.interactions.log(id, "call", "Said !haul", cause:)
+    root.interactions.log(id, "call", "Said", cause:)
+    root.interactions.edit(root.interactions.of_record(id)[0][:id], "Said !haul", record: id, cause:)
     work
     expect(db[:tasks].count).to eq(0)
-    root.interactions.log(id, "note", "Please", cause: cause)
-    root.interactions.edit(root.interactions.of_record(id)[0][:id], "Please !haul", record: id, cause: cause)
+    root.interactions.log(id, "note", "Please", cause:)
+    root.interactions.edit(root.interactions.of_record(id)[0][:id], "Please !haul", record: id, cause:)
     work
     expect(db[:tasks].count).to eq(1)
   end
@@ -149,9 +149,9 @@ RSpec.describe "What has been mended in the store" do
       ]
     )
     slow, fast = Array.new(2) { make("deal")["id"] }
-    5.times { root.interactions.log(slow, "note", "x", cause: cause) }
+    5.times { root.interactions.log(slow, "note", "x", cause:) }
     work
-    5.times { root.interactions.log(fast, "note", "x", cause: cause) && work }
+    5.times { root.interactions.log(fast, "note", "x", cause:) && work }
     expect([slow, fast].map { |id| root.records.find!(id)["value"] }).to eq([5, 5])
     expect(
       db[:runs].where(record_id: slow).select_map(:actions).flat_map { |text| JSON.parse(text)[0]["notes"] }
@@ -179,7 +179,7 @@ RSpec.describe "What has been mended in the store" do
     kit = root.kits.compiled(db[:kits].where(key: "new-berth-holder").get(:version_id))
     person = make("contact", "title" => "Aldo")["id"]
     allow_any_instance_of(Yenvo::Core::Kits::Book).to receive(:compiled).and_return(nil)
-    expect { root.copies.begin(kit, person, cause: cause) }.to raise_error(
+    expect { root.copies.begin(kit, person, cause:) }.to raise_error(
       Yenvo::Core::Error, /could not be opened with its kit: there is no published kit/
     )
   end
@@ -237,7 +237,7 @@ RSpec.describe "What has been mended in the store" do
     hub = make("deal", "title" => "Hub")["id"]
     others = Array.new(5) { |i| make("contact", "title" => "Owner #{i}")["id"] }
     others.each_with_index do |id, i|
-      i.even? ? root.links.add(hub, id, cause: cause) : root.links.add(id, hub, cause: cause)
+      i.even? ? root.links.add(hub, id, cause:) : root.links.add(id, hub, cause:)
     end
     make("ticket", "title" => "Snag", "boat" => hub)
     first = root.links.around(hub, limit: 3)
@@ -245,9 +245,9 @@ RSpec.describe "What has been mended in the store" do
     expect([root.links.count_around(hub), (first + rest).map { |row| row[:title] }]).to eq(
       [6, ["Owner 0", "Owner 1", "Owner 2", "Owner 3", "Owner 4", "Snag"]]
     )
-    root.links.remove(hub, others[1], cause: cause)
+    root.links.remove(hub, others[1], cause:)
     expect(root.links.around(others[1])).to be_empty
-    expect { root.links.remove(hub, others[1], cause: cause) }.to raise_error(Yenvo::Store::NotFound)
+    expect { root.links.remove(hub, others[1], cause:) }.to raise_error(Yenvo::Store::NotFound)
     expect(root.history.of_record(others[1])[0]).to include(
       "what" => "unlinked", "detail" => hash_including("title" => "Hub")
     )

@@ -78,15 +78,15 @@ RSpec.describe "Yenvo::Store::Records" do
 
   it "sets last contact with a call, but not with a note" do
     id = make("deal")["id"]
-    root.interactions.log(id, "note", "Looked at the file.", cause: cause)
+    root.interactions.log(id, "note", "Looked at the file.", cause:)
     expect(root.records.find!(id)).not_to have_key("last_contact")
     root.interactions.log(id, "call", "Wants the date in writing.", cause: cause(at: Database::NOW + 5))
     expect(root.records.find!(id)["last_contact"]).to eq("2026-11-24T12:00:05.000000Z")
-    expect(refused { root.interactions.log(id, "call", " ", cause: cause) }).to eq(
+    expect(refused { root.interactions.log(id, "call", " ", cause:) }).to eq(
       "text" => "Write what was said before you log it."
     )
-    expect(refused { root.interactions.log(id, "shout", "x", cause: cause) }.keys).to eq(["way"])
-    expect { root.interactions.log(9_999_999, "note", "x", cause: cause) }.to raise_error(Yenvo::Store::NotFound)
+    expect(refused { root.interactions.log(id, "shout", "x", cause:) }.keys).to eq(["way"])
+    expect { root.interactions.log(9_999_999, "note", "x", cause:) }.to raise_error(Yenvo::Store::NotFound)
   end
 
   it "keeps links in step with link fields, and draws plain ones once" do
@@ -96,9 +96,9 @@ RSpec.describe "Yenvo::Store::Records" do
     expect(root.links.around(aldo).map { |row| [row[:title], row[:field]] }).to eq([["Quiet Hour", "boat_owner"]])
     change(deal, {"boat_owner" => ilse})
     expect(root.links.around(aldo)).to be_empty
-    2.times { root.links.add(deal, aldo, cause: cause) }
+    2.times { root.links.add(deal, aldo, cause:) }
     expect(root.links.around(deal).map { |row| row[:title] }).to eq(["Aldo Ferrant"])
     expect(db[:journal].where(what: "linked").order(:id).select_map(:record_id)).to eq([aldo, ilse, deal, aldo])
-    expect(refused { root.links.add(deal, deal, cause: cause) }.keys).to eq(["target"])
+    expect(refused { root.links.add(deal, deal, cause:) }.keys).to eq(["target"])
   end
 end

@@ -3,7 +3,7 @@
 # Changes of the set-up, and what leans on what is changed or has gone.
 RSpec.describe "Yenvo::Store::SetupChanges" do
   let(:changes) { Yenvo::Store::SetupChanges.new(root) }
-  def maren(at: Database::NOW) = cause("maren", at: at)
+  def maren(at: Database::NOW) = cause("maren", at:)
   def told = db[:notices].order(:id).select_map(%i[person text])
 
   def wen(**more) =
@@ -75,13 +75,13 @@ RSpec.describe "Yenvo::Store::SetupChanges" do
       %w[11-rigging-job 12-launch].each { |name| publish_demo_kit(name) }
       kit = root.kits.compiled(db[:kits].where(key: "launch").get(:version_id))
       boat = make("deal", "launch_date" => "2026-12-15")["id"]
-      root.copies.begin(kit, boat, cause: cause)
+      root.copies.begin(kit, boat, cause:)
       db[:people].where(key: %w[wen tobias callum]).update(active: false)
       root.setup_store.changed(who: "maren", now: Database::NOW)
       root.forget
       root.tasks.finish(
         db[:tasks].where(record_id: boat).get(:id),
-        answer: JSON.parse(db[:tasks].where(record_id: boat).get(:answers)).first, cause: cause
+        answer: JSON.parse(db[:tasks].where(record_id: boat).get(:answers)).first, cause:
       )
       work
       expect(root.journal.of_kits(boat).map { |entry| entry[:what] }).not_to include("kit_stuck")

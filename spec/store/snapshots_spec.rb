@@ -2,7 +2,7 @@
 
 # What rules see of an event: the record, those it links to and those that lead to it, as they were right after it.
 RSpec.describe "Yenvo::Store::Snapshots" do
-  def need(*chain, over: nil) = Yenvo::Core::Need.new(chain: chain, over: over)
+  def need(*chain, over: nil) = Yenvo::Core::Need.new(chain:, over:)
   def events = db[:journal].order(:id).all.map { |row| root.journal.event(row) }
   def facts(*events, &needs) = root.snapshots.facts(events, &needs)
 
@@ -40,7 +40,7 @@ RSpec.describe "Yenvo::Store::Snapshots" do
 
   it "gives what happened to a task the record as it was at that moment, before and after" do
     deal
-    root.tasks.make({"title" => "Call", "record_id" => deal}, cause: cause)
+    root.tasks.make({"title" => "Call", "record_id" => deal}, cause:)
     task_made = events.last
     change(deal, {"value" => 9})
     seen = facts(task_made) { [] }[0]
@@ -49,7 +49,7 @@ RSpec.describe "Yenvo::Store::Snapshots" do
 
   it "sees the tasks of the record and the records that lead to it, as they were" do
     deal
-    root.tasks.make({"title" => "Call", "record_id" => deal}, cause: cause)
+    root.tasks.make({"title" => "Call", "record_id" => deal}, cause:)
     change(deal, {"value" => 2})
     at = events.last
     root.tasks.make({"title" => "Later", "record_id" => deal}, cause: cause(at: Database::NOW + 60))

@@ -12,19 +12,19 @@ RSpec.describe "Working tasks" do
 
   it "says that a task is begun or waits, edits what it says, and takes the last step back" do
     one = task("priority" => "low")
-    expect(root.tasks.set_state(one[:id], "waiting", cause: cause)[:state]).to eq("waiting")
-    expect(refused { root.tasks.set_state(one[:id], "done", cause: cause) }.keys).to eq(["state"])
+    expect(root.tasks.set_state(one[:id], "waiting", cause:)[:state]).to eq("waiting")
+    expect(refused { root.tasks.set_state(one[:id], "done", cause:) }.keys).to eq(["state"])
     expect(
-      root.tasks.edit(one[:id], {"title" => "Call Ilse", "priority" => "urgent", "web_link" => nil}, cause: cause)
+      root.tasks.edit(one[:id], {"title" => "Call Ilse", "priority" => "urgent", "web_link" => nil}, cause:)
     ).to include(title: "Call Ilse", priority: 3)
-    expect(refused { root.tasks.edit(one[:id], {"title" => " "}, cause: cause) }.keys).to eq(["title"])
-    root.tasks.put_off(one[:id], on: "2026-12-01", cause: cause)
-    expect(root.tasks.take_back(one[:id], cause: cause)).to include(due_on: nil, title: "Call Ilse")
-    root.tasks.finish(one[:id], note: "Done", cause: cause)
-    expect(root.tasks.take_back(one[:id], cause: cause)).to include(
+    expect(refused { root.tasks.edit(one[:id], {"title" => " "}, cause:) }.keys).to eq(["title"])
+    root.tasks.put_off(one[:id], on: "2026-12-01", cause:)
+    expect(root.tasks.take_back(one[:id], cause:)).to include(due_on: nil, title: "Call Ilse")
+    root.tasks.finish(one[:id], note: "Done", cause:)
+    expect(root.tasks.take_back(one[:id], cause:)).to include(
       state: "waiting", open: true, note: nil, done_at: nil, done_by: nil
     )
-    root.tasks.pass_on(one[:id], assignee: "wen", cause: cause)
+    root.tasks.pass_on(one[:id], assignee: "wen", cause:)
     expect(refused { root.tasks.take_back(one[:id], cause: cause("wen")) }["task"]).to match(
       /Hollie Banner has changed “Call Ilse” since/
     )
@@ -49,7 +49,7 @@ RSpec.describe "Working tasks" do
     )
     change(deal, {"value" => 5})
     work
-    root.tasks.finish(db[:tasks].where(title: "Ring").get(:id), answer: "Yes", note: "Comes on Friday", cause: cause)
+    root.tasks.finish(db[:tasks].where(title: "Ring").get(:id), answer: "Yes", note: "Comes on Friday", cause:)
     expect(root.interactions.of_record(deal)[0]).to include(
       way: "call", text: "Ring: Yes\nComes on Friday", who: "hollie"
     )
@@ -57,8 +57,8 @@ RSpec.describe "Working tasks" do
 
   it "steps several at once; what one is refused, the others are not" do
     ids = Array.new(3) { task[:id] }
-    root.tasks.drop(ids[1], cause: cause)
-    done, refused = root.tasks.several([*ids, 999_999]) { |id| root.tasks.pass_on(id, assignee: "wen", cause: cause) }
+    root.tasks.drop(ids[1], cause:)
+    done, refused = root.tasks.several([*ids, 999_999]) { |id| root.tasks.pass_on(id, assignee: "wen", cause:) }
     expect([done.map { |row| row[:assignee] }, refused.map { |one| one[:why] }]).to match(
       [%w[wen wen], [/was dropped by Hollie Banner already/, /There is no task 999999/]]
     )
@@ -68,7 +68,7 @@ RSpec.describe "Working tasks" do
     crew = root.schema.people.each_value.select { |person| person.team == "yard_crew" }.map(&:key)
     given = Array.new(crew.size * 2) { task("team" => "yard_crew", "team_way" => "turns")[:assignee] }
     expect(given.tally.values.uniq).to eq([2])
-    expect(crew).to include(root.tasks.pass_on(task[:id], team: "yard_crew", team_way: "load", cause: cause)[:assignee])
+    expect(crew).to include(root.tasks.pass_on(task[:id], team: "yard_crew", team_way: "load", cause:)[:assignee])
     expect(refused { task("team" => "nobody", "team_way" => "turns") }.keys).to eq(["assignee"])
   end
 
@@ -84,7 +84,7 @@ RSpec.describe "Working tasks" do
       expect(root.tasks.give_back(id, cause: cause("wen"))).to include(
         assignee: nil, queue: "yard_work", team: "yard_crew"
       )
-      expect(refused { root.tasks.give_back(task[:id], cause: cause) }["task"]).to match(/was taken from no queue/)
+      expect(refused { root.tasks.give_back(task[:id], cause:) }["task"]).to match(/was taken from no queue/)
       expect(root.queues.figures(now: Database::NOW + 3_600)["yard_work"]).to include(
         open: 1, late: 0, made: 3, oldest: Database::NOW
       )
@@ -112,11 +112,11 @@ RSpec.describe "Working tasks" do
 
   it "comments tell whom they name, and nobody twice" do
     one = task("record_id" => make("deal")["id"])
-    root.comments.add(one[:id], "@wen and @Priya: the keys are @ the desk, ask @hollie. @wen!", cause: cause)
+    root.comments.add(one[:id], "@wen and @Priya: the keys are @ the desk, ask @hollie. @wen!", cause:)
     expect(db[:notices].select_map(%i[person task_id])).to contain_exactly(["wen", one[:id]], ["priya", one[:id]])
     expect(root.comments.of(one[:id]).map { |row| row[:by] }).to eq(["hollie"])
-    expect(refused { root.comments.add(one[:id], " ", cause: cause) }.keys).to eq(["text"])
-    expect(refused { root.comments.add(one[:id], "x" * 5_000, cause: cause) }["text"]).to match(
+    expect(refused { root.comments.add(one[:id], " ", cause:) }.keys).to eq(["text"])
+    expect(refused { root.comments.add(one[:id], "x" * 5_000, cause:) }["text"]).to match(
       /at most 4,000 characters/
     )
   end
@@ -125,7 +125,7 @@ RSpec.describe "Working tasks" do
     Dir.mktmpdir do |folder|
       root.files = folder
       one = task
-      row = root.attachments.add(one[:id], "C:\\photos\\Hull é.png", "\x89PNG\r\n\x1A\nrest".b, cause: cause)
+      row = root.attachments.add(one[:id], "C:\\photos\\Hull é.png", "\x89PNG\r\n\x1A\nrest".b, cause:)
       expect(row).to include(name: "Hull é.png", type: "image/png", size: 12)
       expect(File.binread(root.attachments.open(row[:id])[1])).to start_with("\x89PNG".b)
       expect(db[:attachments].columns).not_to include(:content)
@@ -133,7 +133,7 @@ RSpec.describe "Working tasks" do
         "run.exe" => "MZ", "page.html" => "<script>", "fake.pdf" => "not a pdf", "empty.txt" => "",
         "bad.txt" => "\xFF\xFE\x00".b, "big.txt" => "x" * 10_000_001
       }.each do |name, content|
-        expect([name, refused { root.attachments.add(one[:id], name, content, cause: cause) }&.keys]).to eq(
+        expect([name, refused { root.attachments.add(one[:id], name, content, cause:) }&.keys]).to eq(
           [name, ["file"]]
         )
       end
@@ -142,13 +142,13 @@ RSpec.describe "Working tasks" do
   end
 
   it "keeps presets under names of their own" do
-    row = root.presets.save(nil, {"name" => "Hauling", "text" => "!haul on ___, ask ___"}, cause: cause)
-    root.presets.save(row[:id], {"name" => "Hauling out", "text" => "!haul on ___"}, cause: cause)
+    row = root.presets.save(nil, {"name" => "Hauling", "text" => "!haul on ___, ask ___"}, cause:)
+    root.presets.save(row[:id], {"name" => "Hauling out", "text" => "!haul on ___"}, cause:)
     expect(root.presets.all.map { |one| one[:name] }).to eq(["Hauling out"])
     expect(
-      refused { root.presets.save(nil, {"name" => "Hauling out", "text" => "x"}, cause: cause) }["name"]
+      refused { root.presets.save(nil, {"name" => "Hauling out", "text" => "x"}, cause:) }["name"]
     ).to match(/There is a preset “Hauling out” already/)
-    expect(refused { root.presets.save(nil, {"name" => "", "text" => ""}, cause: cause) }.keys).to eq(%w[name text])
+    expect(refused { root.presets.save(nil, {"name" => "", "text" => ""}, cause:) }.keys).to eq(%w[name text])
   end
 
   describe "asking first" do
@@ -173,31 +173,31 @@ RSpec.describe "Working tasks" do
     let(:deal) { make("deal")["id"] }
 
     it "makes nothing until whoever caused it has filled in the blanks and sent it" do
-      root.interactions.log(deal, "note", "!haul please", cause: cause)
+      root.interactions.log(deal, "note", "!haul please", cause:)
       work
       expect([db[:tasks].count, root.proposals.of("hollie").size, root.proposals.of("wen").size]).to eq([0, 1, 0])
       row = root.proposals.of("hollie")[0]
       expect(root.proposals.form(row)).to include(
         "title" => "Haul Quiet Hour on ___", "assignee" => "wen", "record_id" => deal
       )
-      expect(refused { root.proposals.send_off(row[:id], {}, cause: cause) }["title"]).to match(/has a blank still/)
+      expect(refused { root.proposals.send_off(row[:id], {}, cause:) }["title"]).to match(/has a blank still/)
       expect { root.proposals.send_off(row[:id], {}, cause: cause("wen")) }.to raise_error(Yenvo::Store::NotFound)
-      made = root.proposals.send_off(row[:id], {"title" => "Haul Quiet Hour on Friday"}, cause: cause)
+      made = root.proposals.send_off(row[:id], {"title" => "Haul Quiet Hour on Friday"}, cause:)
       expect(made).to include(
         title: "Haul Quiet Hour on Friday", assignee: "wen", record_id: deal, made_by: "hollie",
         rule_id: root.rules.all[0][:id]
       )
       expect(JSON.parse(made[:answers])).to eq(%w[Done Not])
-      expect(refused { root.proposals.send_off(row[:id], {"title" => "Again"}, cause: cause) }["task"]).to match(
+      expect(refused { root.proposals.send_off(row[:id], {"title" => "Again"}, cause:) }["task"]).to match(
         /It was sent already/
       )
     end
 
     it "can be thrown away, and goes with the undo of its run; what nobody caused is simply made" do
-      root.interactions.log(deal, "note", "!haul please", cause: cause)
+      root.interactions.log(deal, "note", "!haul please", cause:)
       work
-      root.proposals.throw_away(root.proposals.of("hollie")[0][:id], cause: cause)
-      root.interactions.log(deal, "note", "!haul again", cause: cause)
+      root.proposals.throw_away(root.proposals.of("hollie")[0][:id], cause:)
+      root.interactions.log(deal, "note", "!haul again", cause:)
       work
       expect(root.undo.run([root.runs.find!(root.runs.list.first[:id])], cause: cause("maren")).map(&:back)).to eq(
         [true]
@@ -249,7 +249,7 @@ RSpec.describe "Working tasks" do
       "title" => "Ring the harbour", "text" => "About the antifouling", "assignee" => "wen", "due_on" => "2026-11-24"
     )
     dropped = task("title" => "Antifoul again")
-    root.tasks.drop(dropped[:id], cause: cause)
+    root.tasks.drop(dropped[:id], cause:)
     find = ->(**filter) { root.worklist.list(filter, now: Database::NOW).map { |row| row[:title] } }
     expect(find.call(text: "antif")).to eq(["Antifoul the hull", "Ring the harbour"])
     expect(find.call(text: "antifoul hull")).to eq(["Antifoul the hull"])

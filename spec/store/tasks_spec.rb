@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 RSpec.describe "Yenvo::Store::Tasks" do
-  def task(given = {}, **values) = root.tasks.make({"title" => "Call Aldo", **given, **values}, cause: cause)
+  def task(given = {}, **values) = root.tasks.make({"title" => "Call Aldo", **given, **values}, cause:)
 
   it "makes a task by hand, for oneself where nobody is named" do
     deal = make("deal")["id"]
@@ -44,24 +44,24 @@ RSpec.describe "Yenvo::Store::Tasks" do
     make("deal", "stage" => "survey_booked")
     work
     id = root.worklist.open(assignee: "hollie").first[:id]
-    expect(refused { root.tasks.finish(id, cause: cause) }).to eq("answer" => "Choose how it went: Yes, No.")
+    expect(refused { root.tasks.finish(id, cause:) }).to eq("answer" => "Choose how it went: Yes, No.")
     done = root.tasks.finish(id, answer: "No", note: "Rang twice.", cause: cause(at: Time.utc(2026, 11, 25, 9)))
     expect(done).to include(
       state: "done", open: false, answer: "No", note: "Rang twice.", done_by: "hollie", took_minutes: 389
     )
-    expect { root.tasks.finish(id, answer: "No", cause: cause) }.to raise_error(
+    expect { root.tasks.finish(id, answer: "No", cause:) }.to raise_error(
       Yenvo::Store::Conflict, /was done by Hollie Banner already/
     )
   end
 
   it "is put off, passed on, dropped and taken, each in the journal" do
     id = task[:id]
-    expect(refused { root.tasks.put_off(id, on: "someday", cause: cause) }.keys).to eq(["due_on"])
-    expect(root.tasks.put_off(id, on: "2026-12-01", at: "10:30", cause: cause)).to include(
+    expect(refused { root.tasks.put_off(id, on: "someday", cause:) }.keys).to eq(["due_on"])
+    expect(root.tasks.put_off(id, on: "2026-12-01", at: "10:30", cause:)).to include(
       due_on: Date.new(2026, 12, 1), due_minutes: 630
     )
-    expect(refused { root.tasks.pass_on(id, cause: cause) }).to eq("assignee" => "Choose who shall do it.")
-    expect(root.tasks.pass_on(id, queue: "yard_work", cause: cause)).to include(
+    expect(refused { root.tasks.pass_on(id, cause:) }).to eq("assignee" => "Choose who shall do it.")
+    expect(root.tasks.pass_on(id, queue: "yard_work", cause:)).to include(
       assignee: nil, queue: "yard_work", team: "yard_crew"
     )
     expect(root.tasks.take(id, cause: cause("wen"))).to include(assignee: "wen", queue: "yard_work")
@@ -89,7 +89,7 @@ RSpec.describe "Yenvo::Store::Tasks" do
     titles = []
     after = nil
     loop do
-      page = root.worklist.open(assignee: "hollie", after: after, limit: 2)
+      page = root.worklist.open(assignee: "hollie", after:, limit: 2)
       titles.concat(page.map { |row| row[:title] })
       break if page.size < 2
 
@@ -113,10 +113,10 @@ RSpec.describe "Yenvo::Store::Tasks" do
         shown = Yenvo::Store::TaskColumns.shown(made)[field.column.to_sym]
         expect(shown).to eq(value) if field.stands?("new")
         changed = task
-        root.tasks.edit(changed[:id], {field.column => value}, cause: cause)
+        root.tasks.edit(changed[:id], {field.column => value}, cause:)
         after = Yenvo::Store::TaskColumns.shown(root.tasks.find!(changed[:id]))
         expect(after[field.column.to_sym]).to eq(value)
-        root.tasks.take_back(changed[:id], cause: cause)
+        root.tasks.take_back(changed[:id], cause:)
         back = Yenvo::Store::TaskColumns.shown(root.tasks.find!(changed[:id]))
         expect(back).to eq(Yenvo::Store::TaskColumns.shown(changed))
       end

@@ -27,14 +27,14 @@ RSpec.describe Yenvo::Store::Timers do
     now = Database::NOW
     timers = root.timers
     read = {
-      claim: rows_read { expect(timers.claim(limit: 50, now: now).size).to eq(21) },
+      claim: rows_read { expect(timers.claim(limit: 50, now:).size).to eq(21) },
       due: rows_read { expect(timers.due?(now)).to be(true) },
       next_of_rule: rows_read { expect(timers.next_of_rule(rule[:id], limit: 20).size).to eq(20) },
       coming: rows_read { expect(timers.coming(from: now, till: now + (7 * 86_400), limit: 300).size).to eq(300) },
       about: rows_read { timers.about(77) }, later: rows_read { timers.later_of([77, 78]) },
       task: rows_read { timers.task_changed({id: 77, open: false}, ["state"], now) },
       next_moment: rows_read { root.upkeep.next_moment(after: now, till: now + 100) },
-      held: rows_read { timers.held(rule[:id], now: now) }
+      held: rows_read { timers.held(rule[:id], now:) }
     }
     expect(read.select { |_, count| count > 1_000 }).to be_empty
   end

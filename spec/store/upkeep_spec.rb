@@ -57,7 +57,7 @@ RSpec.describe "Yenvo::Store::Upkeep" do
   it "asks once for the tasks of all records whose date a rule about tasks counts from" do
     publish_timer("record" => "task", :from => "about_deal.launch_date")
     deals = Array.new(4) { |i| make("deal", "title" => "Boat #{i}", "launch_date" => "2026-12-1#{i + 4}")["id"] }
-    deals.each { |id| root.tasks.make({"title" => "Call", "record_id" => id}, cause: cause) }
+    deals.each { |id| root.tasks.make({"title" => "Call", "record_id" => id}, cause:) }
     deals.each { |id| change(id, {"launch_date" => "2026-12-22"}) }
     moved = happened.last(4)
     root.in_force.timed(root.epoch)
@@ -71,7 +71,7 @@ RSpec.describe "Yenvo::Store::Upkeep" do
     entry = make("entry/launch_roster", "launch_date" => "2026-12-10")["id"]
     follow(*happened)
     expect(timers.map(&:first)).to eq([entry])
-    root.list_entries.take_off(entry, cause: cause)
+    root.list_entries.take_off(entry, cause:)
     expect(timers).to eq([])
   end
 
@@ -82,11 +82,11 @@ RSpec.describe "Yenvo::Store::Upkeep" do
     follow(*happened)
     far = Database::NOW + (90 * 86_400)
     expect(root.upkeep.next_moment(after: Database::NOW, till: far)).to eq(eight.call("2026-12-09"))
-    root.tasks.make({"title" => "Call", "due_on" => "2026-12-03"}, cause: cause)
+    root.tasks.make({"title" => "Call", "due_on" => "2026-12-03"}, cause:)
     expect(root.upkeep.next_moment(after: Database::NOW, till: far)).to eq(
       root.calendar.zone.midnight(Date.new(2026, 12, 4))
     )
-    root.tasks.make({"title" => "Write", "remind_at" => "2026-12-01T09:00:00Z"}, cause: cause)
+    root.tasks.make({"title" => "Write", "remind_at" => "2026-12-01T09:00:00Z"}, cause:)
     expect(root.upkeep.next_moment(after: Database::NOW, till: far)).to eq(
       root.calendar.zone.at(Date.new(2026, 12, 1), 540)
     )

@@ -8,13 +8,13 @@ RSpec.describe Yenvo::Store::WorkedOut do
       of, nil, {"label" => label, "type" => type, "formula" => formula}, cause: cause("maren")
     )
 
-  def indexed(id, field) = db[:record_index].where(record_id: id, field: field).select_map([:num, :word, :empty])
+  def indexed(id, field) = db[:record_index].where(record_id: id, field:).select_map([:num, :word, :empty])
   def stale = db[:stale].select_map([:record_id, :on_date]).to_h
 
   def page(now: Database::NOW, **given)
     root.lists.page(
       Yenvo::Store::Lists::Query.new(
-        kind: "deal", filters: {}, search: nil, sort: "changed", down: true, after: nil, limit: 50, now: now, **given
+        kind: "deal", filters: {}, search: nil, sort: "changed", down: true, after: nil, limit: 50, now:, **given
       )
     )[:rows].map { |row| row["title"] }
   end
@@ -28,11 +28,11 @@ RSpec.describe Yenvo::Store::WorkedOut do
     expect(stale).to eq({})
     [0, 3, 10].each do |days|
       now = Database::NOW + (days * 86_400)
-      shown = root.worked_out.fill([root.records.find!(id)], root.schema.kind("deal"), now: now).first
+      shown = root.worked_out.fill([root.records.find!(id)], root.schema.kind("deal"), now:).first
       expect(shown["left"]).to eq(100 - (2 * (7 + days)))
-      expect(page(filters: {"left" => [shown["left"].to_s]}, now: now)).to eq(["Old"])
-      expect(page(filters: {"working_quiet" => [shown["working_quiet"].to_s]}, now: now)).to eq(["Old"])
-      expect(page(ranges: {"left" => [shown["left"] + 1, nil]}, now: now)).to eq([])
+      expect(page(filters: {"left" => [shown["left"].to_s]}, now:)).to eq(["Old"])
+      expect(page(filters: {"working_quiet" => [shown["working_quiet"].to_s]}, now:)).to eq(["Old"])
+      expect(page(ranges: {"left" => [shown["left"] + 1, nil]}, now:)).to eq([])
     end
   end
 
@@ -83,10 +83,10 @@ RSpec.describe Yenvo::Store::WorkedOut do
   it "counts tasks as they are made, done and dropped" do
     add("Open tasks", "number", "count(tasks, open)")
     id = make("deal")["id"]
-    tasks = Array.new(3) { |i| root.tasks.make({"title" => "T#{i}", "record_id" => id}, cause: cause)[:id] }
+    tasks = Array.new(3) { |i| root.tasks.make({"title" => "T#{i}", "record_id" => id}, cause:)[:id] }
     expect(indexed(id, "open_tasks")[0][0]).to eq(3.0)
-    root.tasks.finish(tasks[0], cause: cause)
-    root.tasks.drop(tasks[1], cause: cause)
+    root.tasks.finish(tasks[0], cause:)
+    root.tasks.drop(tasks[1], cause:)
     expect(indexed(id, "open_tasks")[0][0]).to eq(1.0)
     expect(
       root.worked_out.fill([root.records.find!(id)], root.schema.kind("deal"), now: Database::NOW).first["open_tasks"]
@@ -130,7 +130,7 @@ RSpec.describe Yenvo::Store::Related do
     aldo = make("contact", "title" => "Aldo")["id"]
     boat = make("deal", "boat_owner" => aldo)["id"]
     ticket = make("ticket", "title" => "One", "boat" => boat)["id"]
-    task = root.tasks.make({"title" => "T", "record_id" => boat}, cause: cause)[:id]
+    task = root.tasks.make({"title" => "T", "record_id" => boat}, cause:)[:id]
     change(boat, {"value" => 1}, at: Database::NOW + 10)
     first = db[:journal].where(record_id: boat, what: "record_changed").max(:id)
     change(ticket, {"title" => "One, renamed"}, at: Database::NOW + 20)
@@ -152,27 +152,27 @@ end
 RSpec.describe Yenvo::Store::ListEntries do
   it "puts records on lists that take them, once, tells them, and takes them off" do
     deal = make("deal", "title" => "Sallow")["id"]
-    entry = root.list_entries.put_on(deal, "entry/launch_roster", section: "prepared", cause: cause)
+    entry = root.list_entries.put_on(deal, "entry/launch_roster", section: "prepared", cause:)
     expect(entry.slice("title", "stage", "about", "owner")).to eq(
       "title" => "Sallow", "stage" => "prepared", "about" => deal, "owner" => "hollie"
     )
     told = db[:journal].where(what: "put_on_list", record_id: deal).get(:detail)
     expect(JSON.parse(told)).to include("list" => "launch_roster", "record" => entry["id"])
-    expect(refused { root.list_entries.put_on(deal, "entry/launch_roster", cause: cause) }["list"]).to eq(
+    expect(refused { root.list_entries.put_on(deal, "entry/launch_roster", cause:) }["list"]).to eq(
       "It stands on Launch roster already."
     )
-    expect(refused { root.list_entries.put_on(deal, "entry/gear_rounds", cause: cause) }["list"]).to match(
+    expect(refused { root.list_entries.put_on(deal, "entry/gear_rounds", cause:) }["list"]).to match(
       /takes no deals/
     )
-    expect(refused { root.list_entries.take_off(deal, cause: cause) }["list"]).to match(/Only entries of lists/)
-    image = root.list_entries.take_off(entry["id"], cause: cause)
+    expect(refused { root.list_entries.take_off(deal, cause:) }["list"]).to match(/Only entries of lists/)
+    image = root.list_entries.take_off(entry["id"], cause:)
     expect(
       [
         root.list_entries.of(deal, "entry/launch_roster"), db[:records].where(id: entry["id"]).count,
         db[:past_links].where(record_id: entry["id"]).count
       ]
     ).to eq([[], 0, 1])
-    root.list_entries.put_back(image, cause: cause)
+    root.list_entries.put_back(image, cause:)
     expect([root.list_entries.of(deal, "entry/launch_roster"), root.records.find!(entry["id"])["stage"]]).to eq(
       [[entry["id"]], "prepared"]
     )
@@ -180,7 +180,7 @@ RSpec.describe Yenvo::Store::ListEntries do
 
   it "is put back by undo after a rule took it off" do
     deal = make("deal", "title" => "Sallow")["id"]
-    entry = root.list_entries.put_on(deal, "entry/launch_roster", cause: cause)["id"]
+    entry = root.list_entries.put_on(deal, "entry/launch_roster", cause:)["id"]
     publish(
       "name" => "Off", "trigger" => {"when" => "stage_entered", "stages" => ["lost"]},
       "branches" => [{"do" => [{"action" => "list", "put" => "off", "list" => "launch_roster"}]}]

@@ -32,7 +32,7 @@ RSpec.describe "The worklist at 200,000 tasks", :committed do
           .tap { |log| log.define_singleton_method(:add) { |_, text = nil, more = nil| statements << (text || more) } }
       db.loggers << logger
       read = begin
-        rows_read { expect(root.worklist.list(filter, now: now).size).to be_positive }
+        rows_read { expect(root.worklist.list(filter, now:).size).to be_positive }
       ensure
         db.loggers.delete(logger)
       end
@@ -43,7 +43,7 @@ RSpec.describe "The worklist at 200,000 tasks", :committed do
 
   it "shows its rows without a query for each" do
     sizes = [5, 40].map do |count|
-      count.times { |i| root.tasks.make({"title" => "Job #{i}", "record_id" => make("deal")["id"]}, cause: cause) }
+      count.times { |i| root.tasks.make({"title" => "Job #{i}", "record_id" => make("deal")["id"]}, cause:) }
       statements = 0
       logger = Logger.new(StringIO.new).tap { |log| log.define_singleton_method(:add) { |*_| statements += 1 } }
       rows = root.worklist.list({assignee: "hollie"}, now: Database::NOW)

@@ -50,11 +50,11 @@ RSpec.describe "The worlds" do
     # As if its trigger had just fired, with a task that it may be about.
     def facts_of(rule, record)
       given = {"title" => "By hand", "record_id" => record, "assignee" => "wen", "due_on" => "2026-12-01"}
-      task = root.tasks.make(given, cause: cause)[:id]
+      task = root.tasks.make(given, cause:)[:id]
       detail = {"task" => root.tasks.images([task], now)[task], "way" => "note", "text" => "Words"}
       image = root.records.images([record])[record].except("kind")
-      event = Yenvo::Core::Event.look(rule.kind.key, image, at: now, detail: detail)
-      root.snapshots.facts([event], desk: root.desks.look(now: now)) { rule.needs_to_plan }.first
+      event = Yenvo::Core::Event.look(rule.kind.key, image, at: now, detail:)
+      root.snapshots.facts([event], desk: root.desks.look(now:)) { rule.needs_to_plan }.first
     end
 
     # @return [Array<Array(Core::CompiledRule, Core::Plan, Core::Facts)>] a plan for each row
@@ -65,16 +65,16 @@ RSpec.describe "The worlds" do
         next if index == rule.branches.size && rule.rule.otherwise.nil?
 
         steps = rule.send(:row_steps, index, facts, now, 0)
-        plan = Yenvo::Core::Plan.new(state: :run, code: nil, why: "so", branches: ["1"], tests: [], steps: steps)
+        plan = Yenvo::Core::Plan.new(state: :run, code: nil, why: "so", branches: ["1"], tests: [], steps:)
         [rule, plan, facts]
       end
     end
 
     def thought(record, rule, plan, facts)
-      looking = Yenvo::Engine::LookingAhead.new(root, now: now)
+      looking = Yenvo::Engine::LookingAhead.new(root, now:)
       looking.send(:gather, record)
       rules, start = looking.instance_variable_get(:@rules), looking.instance_variable_get(:@start)
-      ahead = Yenvo::Core::Ahead.new(rules, start, root.schema, now: now)
+      ahead = Yenvo::Core::Ahead.new(rules, start, root.schema, now:)
       ahead.instance_variable_get(:@world).carry(plan, rule, facts.event, after: nil, chained: false)
       copy = ahead.instance_variable_get(:@copy)
       said(copy.image, copy.tasks.map { |task| copy.seen(task, now) })
@@ -83,11 +83,11 @@ RSpec.describe "The worlds" do
     # Whether it writes all plain runs of a turn together or carries this one out alone.
     def live(record, rule, plan, together)
       entry = root.journal.entries([db[:journal].where(record_id: record).max(:id)])[0].merge(who: nil)
-      outcome = Yenvo::Store::Runs::Outcome.new(entry: entry, rule: rule, plan: plan, error: nil, once_key: nil)
+      outcome = Yenvo::Store::Runs::Outcome.new(entry:, rule:, plan:, error: nil, once_key: nil)
       found = nil
       db.transaction(savepoint: true) do
         if together
-          root.runs.write([outcome], now: now)
+          root.runs.write([outcome], now:)
         else
           root.runs.send(:carry_out, outcome, now)
         end
@@ -135,8 +135,8 @@ RSpec.describe "The worlds" do
         rule, plan, facts = plans(row, record)[0]
         expect(live(record, rule, plan, false)).to eq(thought(record, rule, plan, facts))
         entry = root.journal.entries([db[:journal].where(record_id: record).max(:id)])[0]
-        outcome = Yenvo::Store::Runs::Outcome.new(entry: entry, rule: rule, plan: plan, error: nil, once_key: nil)
-        root.runs.write([outcome], now: now)
+        outcome = Yenvo::Store::Runs::Outcome.new(entry:, rule:, plan:, error: nil, once_key: nil)
+        root.runs.write([outcome], now:)
         items = root.undo.run(db[:runs].all, cause: cause("maren"))
         expect([items.map(&:why).compact, kept_of(record)]).to eq([[], before])
       end

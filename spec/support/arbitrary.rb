@@ -111,7 +111,7 @@ class Arbitrary
 
   def group(depth = 0)
     items = Array.new(@chance.rand(0..3)) { (depth < 2 && chance(0.3)) ? group(depth + 1) : condition }
-    Core::Group.new(mode: some(Core::Group::MODES), items: items)
+    Core::Group.new(mode: some(Core::Group::MODES), items:)
   end
 
   def trigger
@@ -165,7 +165,7 @@ class Arbitrary
     rule =
       Core::DateRule.new(
         count: @chance.rand(0..30), unit: some(Core::DateRule::UNITS), direction: some(Core::DateRule::DIRECTIONS),
-        from: from, at: nil, day_off: some(Core::DateRule::DAY_OFF)
+        from:, at: nil, day_off: some(Core::DateRule::DAY_OFF)
       )
     rule = rule.with(otherwise: date_rule(from: some(%w[now event]))) if from == "survey_date" && chance(0.3)
     return rule if rule.clocked?
@@ -185,8 +185,8 @@ class Arbitrary
     )
   end
 
-  def doing(name, **settings) = Core::Actions::Doing.new(name: name, settings: settings.compact.transform_keys(&:to_s))
-  def setting(field, by, to) = Core::Actions::Setting.new(field: field, by: by, to: to)
+  def doing(name, **settings) = Core::Actions::Doing.new(name:, settings: settings.compact.transform_keys(&:to_s))
+  def setting(field, by, to) = Core::Actions::Setting.new(field:, by:, to:)
 
   def action
     owner = {"to" => "owner"}
@@ -253,7 +253,7 @@ class Arbitrary
         fallback: {"to" => "queue", "queue" => "callbacks"}
       )
     end
-    doing("ladder", steps: steps)
+    doing("ladder", steps:)
   end
 
   # What a rule may do before the record is saved.
@@ -294,7 +294,7 @@ class Arbitrary
       timing: early ? "before_save" : "after_save", every_days: 5,
       fuse: some([nil, {"per_hour" => 5}, {"per_hour" => 100, "per_record_day" => 3}]),
       how_often: some(Core::Rule::HOW_OFTEN - (types.all?(&:task?) ? [] : ["once_per_task"])),
-      branching: some(Core::Rule::BRANCHING), only_if: chance(0.5) ? group : Core::Group.always, branches: branches,
+      branching: some(Core::Rule::BRANCHING), only_if: chance(0.5) ? group : Core::Group.always, branches:,
       otherwise: ([early ? own_change : task] if chance(0.5))
     )
   end
@@ -350,7 +350,7 @@ class Arbitrary
     after = after.merge("id" => 7)
     event =
       Core::Event.new(
-        id: 1, what: what,
+        id: 1, what:,
         detail: {
           "kind" => "ticket", "list" => "launch_roster", "way" => some(%w[note call]),
           "text" => some(["Please !haul it", "nothing", "> !haul\nno"]), "was" => some(["", "!haul"]),
@@ -361,7 +361,7 @@ class Arbitrary
           },
           "door" => made ? some([nil, "form", "message"]) : nil
         },
-        kind: "deal", record_id: 7, before: before, after: after, who: some(["hollie", nil]), at: Builders::NOON,
+        kind: "deal", record_id: 7, before:, after:, who: some(["hollie", nil]), at: Builders::NOON,
         depth: some([0, 0, 0, 7, 8]), cause_rule: some([nil, nil, 5])
       )
     Core::Facts.new(

@@ -26,7 +26,7 @@ module Browser
         binary: "/usr/bin/chromium", args: [*ARGUMENTS, "--user-data-dir=#{Dir.mktmpdir}"]
       )
     Capybara::Selenium::Driver.new(
-      app, browser: :chrome, options: options,
+      app, browser: :chrome, options:,
       service: Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver")
     )
   end
@@ -75,7 +75,7 @@ module Browser
   # Signs in by pressing a name on the sign-in page.
   def sign_in(name, width: 1280, height: 800)
     page.driver.browser.execute_cdp(
-      "Emulation.setDeviceMetricsOverride", width: width, height: height, deviceScaleFactor: 1, mobile: width < 500
+      "Emulation.setDeviceMetricsOverride", width:, height:, deviceScaleFactor: 1, mobile: width < 500
     )
     visit "/sign-in"
     click_button name
@@ -83,7 +83,7 @@ module Browser
   end
 
   # Types like a person: Capybara's quick way sets the middle of a long text without telling the page.
-  def fill_in(label, with:) = super(label, with: with, fill_options: {rapid: false})
+  def fill_in(label, with:) = super(label, with:, fill_options: {rapid: false})
 
   # Chooses from a select by what it is called.
   def choose_from(label, words)
@@ -110,7 +110,7 @@ module Browser
   def network(offline: false, latency: 0)
     page.driver.browser.execute_cdp("Network.enable")
     page.driver.browser.execute_cdp(
-      "Network.emulateNetworkConditions", offline: offline, latency: latency, downloadThroughput: -1,
+      "Network.emulateNetworkConditions", offline:, latency:, downloadThroughput: -1,
       uploadThroughput: -1
     )
   end

@@ -21,17 +21,17 @@ module Builders
       )
     stages =
       %w[enquiry quoted survey_booked accepted].map do |key|
-        Core::Schema::Choice.new(key: key, label: key.tr("_", " ").capitalize)
+        Core::Schema::Choice.new(key:, label: key.tr("_", " ").capitalize)
       end
     deal =
       Core::Schema::Kind.new(
-        key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages: stages, fields: deal_fields
+        key: "deal", label: "Deal", plural: "Deals", stage_label: "Stage", stages:, fields: deal_fields
       )
     ticket =
       Core::Schema::Kind.new(
         key: "ticket", label: "Ticket", plural: "Tickets", stage_label: "Status", stages:
           [%w[reported Reported], %w[in_hand In\ hand], %w[closed Closed]].map do |key, label|
-            Core::Schema::Choice.new(key: key, label: label)
+            Core::Schema::Choice.new(key:, label:)
           end,
         fields: [
           field("severity", "Severity", "choice", choices: [%w[minor Minor], %w[serious Serious], %w[unsafe Unsafe]]),
@@ -50,12 +50,12 @@ module Builders
       )
     people =
       [%w[hollie Hollie\ Banner], %w[callum Callum\ Reyes], %w[maren Maren\ Oduya]].map do |key, name|
-        Core::Schema::Person.new(key: key, name: name, active: true, team: (key == "hollie") ? "front_office" : nil)
+        Core::Schema::Person.new(key:, name:, active: true, team: (key == "hollie") ? "front_office" : nil)
       end
     people << Core::Schema::Person.new(key: "gone", name: "Ada Gone", active: false)
     Core::Schema.new(
-      kinds: [contact, deal, ticket, roster], people: people, queues: {"callbacks" => "Callbacks"},
-      teams: {"front_office" => "Front office"}, zone: "Europe/Dublin", calendar: calendar, **changes
+      kinds: [contact, deal, ticket, roster], people:, queues: {"callbacks" => "Callbacks"},
+      teams: {"front_office" => "Front office"}, zone: "Europe/Dublin", calendar:, **changes
     )
   end
 
@@ -84,13 +84,13 @@ module Builders
   end
 
   def a_condition(field, test, value = nil, **more) =
-    Core::Condition.new(field: field, test: test, value: value, **more)
+    Core::Condition.new(field:, test:, value:, **more)
 
-  def all_of(*items) = Core::Group.new(mode: "all", items: items)
+  def all_of(*items) = Core::Group.new(mode: "all", items:)
 
-  def doing(name, **settings) = Core::Actions::Doing.new(name: name, settings: settings.compact.transform_keys(&:to_s))
+  def doing(name, **settings) = Core::Actions::Doing.new(name:, settings: settings.compact.transform_keys(&:to_s))
 
-  def set_to(field, by, to) = Core::Actions::Setting.new(field: field, by: by, to: to)
+  def set_to(field, by, to) = Core::Actions::Setting.new(field:, by:, to:)
 
   def a_task(**given) =
     Core::Actions::MakeTask.new(title: "Call the owner", assign: {"to" => "person", "person" => "maren"}, **given)
@@ -105,16 +105,16 @@ module Builders
     Core::Rule.new(**usual, **given)
   end
 
-  def compiled(rule, calendar: nil, schema: calendar ? a_schema(calendar: calendar) : a_schema, **names) =
+  def compiled(rule, calendar: nil, schema: calendar ? a_schema(calendar:) : a_schema, **names) =
     Core::CompiledRule.bind!(rule, schema, **names)
 
   def an_event(after: {}, before: {}, what: "record_changed", **given)
     usual = {id: 1, kind: "deal", record_id: 7, who: "hollie", at: NOON}
-    Core::Event.new(**usual, what: what, before: before, after: {"title" => "Quiet Hour"}.merge(after), **given)
+    Core::Event.new(**usual, what:, before:, after: {"title" => "Quiet Hour"}.merge(after), **given)
   end
 
   def facts(after: {}, before: {}, linked: {}, related: {}, **given) =
-    Core::Facts.new(an_event(after: after, before: before, **given), linked, related)
+    Core::Facts.new(an_event(after:, before:, **given), linked, related)
 
   # A deal that has just come into Survey booked.
   def booked(after = {}, **given)

@@ -102,10 +102,10 @@ module Database
   def cause(who = "hollie", at: NOW) = Yenvo::Store::Journal::Cause.person(who, at)
 
   def make(kind, given = {}, who: "hollie", at: NOW, **values) =
-    root.records.make(kind, {"title" => "Quiet Hour", **given, **values}, cause: cause(who, at: at))
+    root.records.make(kind, {"title" => "Quiet Hour", **given, **values}, cause: cause(who, at:))
 
   def change(id, values, who: "hollie", at: NOW, **more) =
-    root.records.change(id, values, cause: cause(who, at: at), **more)
+    root.records.change(id, values, cause: cause(who, at:), **more)
 
   # Publishes a rule, written as in a rule file, before all that follows.
   # @return [Hash] row of the rule
@@ -121,8 +121,8 @@ module Database
           plain
         end
       )
-    row = root.rules.make(rule, cause: cause("maren", at: at))
-    root.rules.publish(row[:id], rule, cause: cause("maren", at: at))
+    row = root.rules.make(rule, cause: cause("maren", at:))
+    root.rules.publish(row[:id], rule, cause: cause("maren", at:))
     root.rules.find!(row[:id])
   end
 
@@ -130,8 +130,8 @@ module Database
   # @return [Hash] row of the kit
   def publish_demo_kit(name, at: NOW)
     kit = Yenvo::Core::Kits::KitFile.parse(File.read(File.expand_path("../../demo/kits/#{name}.yml", __dir__)))
-    row = root.kits.make(kit, cause: cause("maren", at: at))
-    root.kits.publish(row[:id], kit, cause: cause("maren", at: at))
+    row = root.kits.make(kit, cause: cause("maren", at:))
+    root.kits.publish(row[:id], kit, cause: cause("maren", at:))
     root.forget
     root.kits.find!(row[:id])
   end
@@ -163,7 +163,7 @@ module Database
   # @return [Time] where the clock stands then
   def pass(to:, from: @passed_to || NOW)
     to = Time.utc(*to) if to.is_a?(Array)
-    Yenvo::Engine::Passing.new(root, log: SemanticLogger["spec"]).pass(from: from, to: to)
+    Yenvo::Engine::Passing.new(root, log: SemanticLogger["spec"]).pass(from:, to:)
     @passed_to = to
   end
 

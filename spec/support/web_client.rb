@@ -13,7 +13,7 @@ module WebClient
         require "yenvo/web"
         @clock = Database::FixedClock.new(Database::NOW)
         root.secret = settings.session_secret
-        house = Yenvo::Web::House.new(root: root, clock: @clock, settings: settings, live: Yenvo::Web::Live.new(root))
+        house = Yenvo::Web::House.new(root:, clock: @clock, settings:, live: Yenvo::Web::Live.new(root))
         Yenvo::Web::App.build(house, pages: File.expand_path("../fixtures/pages", __dir__))
       end
     end

@@ -87,7 +87,7 @@ RSpec.describe "The edges of the API" do
     expect(get("/metrics", {}, {"REMOTE_ADDR" => "127.0.0.1", "HTTP_X_FORWARDED_FOR" => "192.0.2.7"}).status).to eq(403)
     house =
       Yenvo::Web::House.new(
-        root: root, clock: WebClient.clock, settings: WebClient.settings.with(metrics_token: "a token of its own"),
+        root:, clock: WebClient.clock, settings: WebClient.settings.with(metrics_token: "a token of its own"),
         live: nil
       )
     ask = ->(authorization) do
@@ -102,7 +102,7 @@ RSpec.describe "The edges of the API" do
     expect(last_response["cache-control"]).to eq("no-store")
     settings = WebClient.settings.with(https: true)
     house =
-      Yenvo::Web::House.new(root: root, clock: WebClient.clock, settings: settings, live: Yenvo::Web::Live.new(root))
+      Yenvo::Web::House.new(root:, clock: WebClient.clock, settings:, live: Yenvo::Web::Live.new(root))
     app = Yenvo::Web::App.build(house, pages: File.expand_path("../fixtures/pages", __dir__))
     answer = Rack::MockRequest.new(app).get("/api/session", "HTTP_X_FORWARDED_PROTO" => "https")
     expect(answer["set-cookie"]).to match(%r{\A__Host-yenvo=.*path=/; .*secure}i)
@@ -142,7 +142,7 @@ RSpec.describe "The edges of the API" do
       allow(Yenvo::Web::Watch).to receive(:new).and_return(@watch)
       @house =
         Yenvo::Web::House.new(
-          root: root, clock: WebClient.clock, settings: WebClient.settings, live: Yenvo::Web::Live.new(root)
+          root:, clock: WebClient.clock, settings: WebClient.settings, live: Yenvo::Web::Live.new(root)
         )
       @watched = Yenvo::Web::App.build(@house, pages: File.expand_path("../fixtures/pages", __dir__))
     end

@@ -65,14 +65,14 @@ RSpec.describe "The whole language over the API" do
     )
     deal = make("deal", "stage" => "quoted", "boat_length" => 13, "value" => 1)["id"]
     make("deal", "stage" => "survey_booked", "boat_length" => 13, "value" => 2)
-    plan = call(:post, "/api/try/one", rule: rule, record_id: deal, change: {"stage" => "survey_booked"})
+    plan = call(:post, "/api/try/one", rule:, record_id: deal, change: {"stage" => "survey_booked"})
     expect([plan["state"], plan["branches"]]).to eq(["run", ["1"]])
-    plan = call(:post, "/api/try/one", rule: rule, record_id: deal, change: {"stage" => "accepted"})
+    plan = call(:post, "/api/try/one", rule:, record_id: deal, change: {"stage" => "accepted"})
     expect([plan["state"], plan["why"]]).to eq(["skip", "Stage became Accepted"])
-    call(:post, "/api/try/one", rule: rule, record_id: deal, change: {"value" => "much"})
+    call(:post, "/api/try/one", rule:, record_id: deal, change: {"value" => "much"})
     expect(status).to eq(422)
-    expect(call(:post, "/api/try", rule: rule, filter: {filters: {"value" => ["2"]}})["looked_at"]).to eq(1)
-    expect(call(:post, "/api/try", rule: rule, filter: {filters: {"value" => ["3"]}})["looked_at"]).to eq(0)
+    expect(call(:post, "/api/try", rule:, filter: {filters: {"value" => ["2"]}})["looked_at"]).to eq(1)
+    expect(call(:post, "/api/try", rule:, filter: {filters: {"value" => ["3"]}})["looked_at"]).to eq(0)
   end
 
   it "compares versions in words, publishes an old one again, and starts rules by hand" do
@@ -105,7 +105,7 @@ RSpec.describe "The whole language over the API" do
     expect(get_json("/api/rules/#{row[:id]}/job")["job"]["id"]).to eq(job["id"])
     run = get_json("/api/trail?record=#{deal}")["runs"].first["id"]
     expect(get_json("/api/runs/#{run}")["event"]).to eq("Maren Oduya started the rule Survey booked on all that match")
-    seen = call(:post, "/api/undo/preview", run: run)
+    seen = call(:post, "/api/undo/preview", run:)
     expect(seen["items"].map { |one| one.slice("words", "back") }).to eq(
       [{"words" => "Task “Call about Quiet Hour”", "back" => true}]
     )
@@ -165,9 +165,9 @@ RSpec.describe "The whole language over the API" do
     %w[tobias hollie].each do |who|
       sign_in(who)
       [
-        [:post, "/api/undo", {run: run}], [:post, "/api/undo/preview", {run: run}],
+        [:post, "/api/undo", {run:}], [:post, "/api/undo/preview", {run:}],
         [:post, "/api/jobs", {rule_id: row[:id], total: 1}], [:post, "/api/patterns", {key: "missing-fields"}],
-        [:put, "/api/rules/#{row[:id]}/position", {before: nil}], [:post, "/api/try", {rule: rule}]
+        [:put, "/api/rules/#{row[:id]}/position", {before: nil}], [:post, "/api/try", {rule:}]
       ].each do |verb, path, body|
         call(verb, path, body)
         expect(status).to eq(403), "#{who} #{path}"
@@ -230,7 +230,7 @@ RSpec.describe "The whole language over the API" do
     send_in = lambda do |secret, values = {"title" => "From a program"}|
       clear_cookies
       header "Authorization", secret && "Bearer #{secret}"
-      call(:post, "/api/door/survey_requests/message", {values: values}, token: nil)
+      call(:post, "/api/door/survey_requests/message", {values:}, token: nil)
       header "Authorization", nil
       status
     end

@@ -123,7 +123,7 @@ RSpec.describe "What nobody sends by accident" do
       [/not one that Yenvo gave out/, 422]
     )
     rule = {"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule)
-    expect([call(:post, "/api/try", rule: rule, after: {changed: "soon", id: 1})["error"], status]).to match(
+    expect([call(:post, "/api/try", rule:, after: {changed: "soon", id: 1})["error"], status]).to match(
       [/not one that Yenvo gave out/, 422]
     )
   end

@@ -4,7 +4,7 @@ RSpec.describe "Rules over the API" do
   let(:rule) { {"format" => "yenvo-rule/1", "record" => "deal"}.merge(survey_rule) }
   let(:broken) { rule.merge("trigger" => {"when" => "stage_entered", "stages" => []}) }
 
-  def made = @made ||= call(:post, "/api/rules", rule: rule)
+  def made = @made ||= call(:post, "/api/rules", rule:)
 
   it "are drafted, checked, tried, published, paused and resumed by an administrator" do
     sign_in("maren")
@@ -15,19 +15,19 @@ RSpec.describe "Rules over the API" do
     )
     kept = call(:put, "/api/rules/#{id}/draft", rule: rule.merge("name" => "Better"), stamp: 1)
     expect(kept).to include("name" => "Better", "stamp" => 2)
-    expect(call(:post, "/api/try/check", rule: rule)["problems"]).to eq([])
+    expect(call(:post, "/api/try/check", rule:)["problems"]).to eq([])
     expect(call(:post, "/api/try/check", rule: broken)["problems"]).to match(
       [hash_including("path" => %w[trigger stages], "text" => "must name at least one")]
     )
     deal = make("deal", "stage" => "survey_booked")["id"]
-    expect(call(:post, "/api/try", rule: rule, rule_id: id)).to include("looked_at" => 1, "counts" => {"1" => 1})
-    plan = call(:post, "/api/try/one", rule: rule, record_id: deal)
+    expect(call(:post, "/api/try", rule:, rule_id: id)).to include("looked_at" => 1, "counts" => {"1" => 1})
+    plan = call(:post, "/api/try/one", rule:, record_id: deal)
     expect(plan["tasks"].map { |task| [task["title"], task["to"], task["due"]["on"]] }).to eq(
       [["Call about Quiet Hour", "Hollie Banner", "2026-11-25"]]
     )
     expect(plan["strip"]).to include("today" => "2026-11-24", "days_off" => include("2026-11-28", "2026-11-29"))
     expect([db[:runs].count, db[:tasks].count]).to eq([0, 0])
-    expect(call(:post, "/api/rules/#{id}/publish", rule: rule, stamp: 2)).to include(
+    expect(call(:post, "/api/rules/#{id}/publish", rule:, stamp: 2)).to include(
       "state" => "on", "version" => 1, "draft" => nil, "versions" => [hash_including("number" => 1, "by" => "maren")]
     )
     expect(call(:post, "/api/rules/#{id}/pause")["state"]).to eq("paused")
@@ -56,25 +56,25 @@ RSpec.describe "Rules over the API" do
     call(:put, "/api/rules/#{made["id"]}/draft", rule: rule.merge("name" => "One"), stamp: 1)
     refusal = call(:put, "/api/rules/#{made["id"]}/draft", rule: rule.merge("name" => "Two"), stamp: 1)
     expect([status, refusal["stamp"]]).to eq([409, 2])
-    call(:post, "/api/rules/#{made["id"]}/publish", rule: rule, stamp: 1)
+    call(:post, "/api/rules/#{made["id"]}/publish", rule:, stamp: 1)
     expect(status).to eq(409)
   end
 
   it "may be read but not written, tried or published by others" do
     sign_in("maren")
     id = made["id"]
-    call(:post, "/api/rules/#{id}/publish", rule: rule)
+    call(:post, "/api/rules/#{id}/publish", rule:)
     %w[hollie tobias].each do |who|
       sign_in(who)
       expect(get_json("/api/rules")["rules"].size).to eq(1)
       expect(get_json("/api/rules/#{id}")["rule"]).to include("name" => "Survey booked")
       {
-        [:post, "/api/rules"] => {rule: rule},
-        [:put, "/api/rules/#{id}/draft"] => {rule: rule}, [:delete, "/api/rules/#{id}/draft"] => nil,
-        [:post, "/api/rules/#{id}/publish"] => {rule: rule},
+        [:post, "/api/rules"] => {rule:},
+        [:put, "/api/rules/#{id}/draft"] => {rule:}, [:delete, "/api/rules/#{id}/draft"] => nil,
+        [:post, "/api/rules/#{id}/publish"] => {rule:},
         [:post, "/api/rules/#{id}/pause"] => nil, [:post, "/api/rules/#{id}/resume"] => nil,
-        [:post, "/api/rule-files"] => {source: "x"}, [:post, "/api/try"] => {rule: rule},
-        [:post, "/api/try/one"] => {rule: rule, record_id: 1}
+        [:post, "/api/rule-files"] => {source: "x"}, [:post, "/api/try"] => {rule:},
+        [:post, "/api/try/one"] => {rule:, record_id: 1}
       }.each do |(method, path), body|
         answer = call(method, path, body)
         expect([status, answer["error"]]).to match(
@@ -160,12 +160,12 @@ RSpec.describe "Rules about tasks over the API" do
     sign_in("maren")
     deal = make("deal")["id"]
     bare = task["id"]
-    found = call(:post, "/api/try", rule: rule)
+    found = call(:post, "/api/try", rule:)
     expect(found).to include("looked_at" => 1, "rows" => [hash_including("id" => bare, "title" => "Ring back")])
-    plan = call(:post, "/api/try/one", rule: rule, record_id: bare)
+    plan = call(:post, "/api/try/one", rule:, record_id: bare)
     expect(plan["effects"].map { |effect| effect["title"] }).to eq(["This task: high priority"])
-    id = call(:post, "/api/rules", rule: rule)["id"]
-    expect(call(:post, "/api/rules/#{id}/publish", rule: rule, stamp: 1)).to include(
+    id = call(:post, "/api/rules", rule:)["id"]
+    expect(call(:post, "/api/rules/#{id}/publish", rule:, stamp: 1)).to include(
       "state" => "on", "watches" => "Task, new task", "by_hand" => false
     )
     task(title: "About none")
@@ -182,8 +182,8 @@ RSpec.describe "Rules about tasks over the API" do
 
   it "leave what happened to a task about nothing where administrators see it, when it is set aside" do
     sign_in("maren")
-    id = call(:post, "/api/rules", rule: rule)["id"]
-    call(:post, "/api/rules/#{id}/publish", rule: rule, stamp: 1)
+    id = call(:post, "/api/rules", rule:)["id"]
+    call(:post, "/api/rules/#{id}/publish", rule:, stamp: 1)
     task
     root.waiting.set_aside(db[:waiting].get(:entry_id), RuntimeError.new("broken"), now: Database::NOW)
     expect(get_json("/api/asides")["entries"]).to match(
@@ -193,13 +193,13 @@ RSpec.describe "Rules about tasks over the API" do
 
   it "cannot be started on records, nor run on all that match, nor stand on what has no tasks" do
     sign_in("maren")
-    id = call(:post, "/api/rules", rule: rule)["id"]
-    call(:post, "/api/rules/#{id}/publish", rule: rule, stamp: 1)
+    id = call(:post, "/api/rules", rule:)["id"]
+    call(:post, "/api/rules/#{id}/publish", rule:, stamp: 1)
     expect(call(:post, "/api/rules/#{id}/start", records: [make("deal")["id"]]).to_s).to match(/is about tasks/)
     expect(status).to eq(422)
     expect(call(:post, "/api/jobs", rule_id: id, total: 1).to_s).to match(/is about tasks/)
     expect(status).to eq(422)
-    expect(call(:post, "/api/try/one", rule: rule, record_id: 999)["error"]).to match(/There is no task 999/)
+    expect(call(:post, "/api/try/one", rule:, record_id: 999)["error"]).to match(/There is no task 999/)
     monthly = {"when" => "schedule", "recurs" => "FREQ=MONTHLY", "starts" => "2026-12-01", "at" => "08:00"}
     {
       rule.merge("trigger" => {"when" => "record_made"}) => "must be one of task_made",
@@ -216,7 +216,7 @@ RSpec.describe "Rules about tasks over the API" do
 
   it "are not to be tried by others, who see what they do all the same" do
     sign_in("hollie")
-    call(:post, "/api/try", rule: rule)
+    call(:post, "/api/try", rule:)
     expect(status).to eq(403)
     expect(get_json("/api/setup")["subjects"].map { |one| one["key"] }).to eq(%w[task record])
     call(:post, "/api/records", kind: "task", values: {title: "No record"})

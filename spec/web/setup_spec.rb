@@ -5,7 +5,7 @@ RSpec.describe "The set-up over the API" do
 
   def kind(setup, key) = setup["kinds"].find { |one| one["key"] == key }
   def field_of(setup, kind_key, key) = kind(setup, kind_key)["fields"].find { |one| one["key"] == key }
-  def add(field, of: "deal") = call(:post, "/api/setup/fields", kind: of, field: field)
+  def add(field, of: "deal") = call(:post, "/api/setup/fields", kind: of, field:)
   def sentence = JSON.parse(last_response.body)["fields"].values.first
 
   it "adds and changes fields of every type, and records take them at once" do

@@ -35,7 +35,7 @@ RSpec.describe "Signing in" do
       custom_request(
         "POST", "/api/sign-in", {},
         {
-          :input => JSON.generate(email: email, password: password), "CONTENT_TYPE" => "application/json",
+          :input => JSON.generate(email:, password:), "CONTENT_TYPE" => "application/json",
           "REMOTE_ADDR" => from
         }
       )

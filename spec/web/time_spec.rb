@@ -23,7 +23,7 @@ RSpec.describe "Time over the API" do
       ]
     }.merge(more.transform_keys(&:to_s))
 
-  def drafted(rule = timer) = call(:post, "/api/rules", rule: rule)["id"]
+  def drafted(rule = timer) = call(:post, "/api/rules", rule:)["id"]
 
   it "says how many moments are past before a rule with timers is published, and fires for them only when that is " \
     "chosen" do
@@ -83,7 +83,7 @@ RSpec.describe "Time over the API" do
       call(:post, "/api/try/recurrence", recurs: "FREQ=HOURLY", starts: "2026-01-01", at: "08:00")["problem"]
     ).to match(/FREQ/)
     ["soon", "1066-10-14"].each do |starts|
-      call(:post, "/api/try/recurrence", recurs: "FREQ=DAILY", starts: starts, at: "08:00")
+      call(:post, "/api/try/recurrence", recurs: "FREQ=DAILY", starts:, at: "08:00")
       expect(status).to eq(422)
     end
   end
@@ -167,7 +167,7 @@ RSpec.describe "Time over the API" do
       }
     )
     id =
-      root.tasks.make({"title" => "Call", "record_id" => make("deal")["id"], "due_on" => "2026-11-26"}, cause: cause)[
+      root.tasks.make({"title" => "Call", "record_id" => make("deal")["id"], "due_on" => "2026-11-26"}, cause:)[
         :id
       ]
     work

@@ -31,7 +31,7 @@ module Yenvo
         bound =
           all.fetch(action.name).new(
             action, kind, schema,
-            Place.new(path: path, index: index, made: made, tasks: tasks, watches_task: watches_task), problems
+            Place.new(path:, index:, made:, tasks:, watches_task:), problems
           )
         (problems.size == before) ? bound : nil
       end

@@ -47,7 +47,7 @@ module Yenvo
       # @param who [String, nil] person who is thought to change it
       # @return [Result]
       def run(till:, change: nil, who: nil)
-        @changes.change(change, who: who, depth: 0, cause: nil, context: nil) if change&.any?
+        @changes.change(change, who:, depth: 0, cause: nil, context: nil) if change&.any?
         settle
         MOST_MOMENTS.times do
           moment = next_moment
@@ -64,8 +64,8 @@ module Yenvo
       # @param context [Context, nil] what it comes from
       def note(context, what, words, title: nil, who: nil, due: nil)
         @items << Item.new(
-          at: @at, rule: context && [context.rule.id, context.rule.rule.name], branch: context&.branch, what: what,
-          words: words, title: title, who: who, due: due, depends: context ? context.depends : [],
+          at: @at, rule: context && [context.rule.id, context.rule.rule.name], branch: context&.branch, what:,
+          words:, title:, who:, due:, depends: context ? context.depends : [],
           after: context&.after, chained: context ? context.chained : false
         )
       end
@@ -82,7 +82,7 @@ module Yenvo
 
       private
 
-      def finish(cut:) = Result.new(items: @items.first(MOST_ITEMS).freeze, cut: cut)
+      def finish(cut:) = Result.new(items: @items.first(MOST_ITEMS).freeze, cut:)
 
       def next_moment = [@timers.next_due, @copy.next_late(@at)].compact.min
 
@@ -98,7 +98,7 @@ module Yenvo
               nil, "task_late", "“#{task.image["title"]}” gets late", title: task.image["title"],
               who: task.image["assignee"]
             )
-            @copy.happened("task_late", @at, task: task, context: nil)
+            @copy.happened("task_late", @at, task:, context: nil)
           end
         settle
       end

@@ -30,7 +30,7 @@ module Yenvo
         @teams = teams.dup.freeze
         @zone = zone
         @number_form = number_form
-        @calendar = calendar || Calendar.new(zone: zone)
+        @calendar = calendar || Calendar.new(zone:)
         @tasks = TaskKind.build(self)
         @subjects = Subjects.build(self)
         @formulas = Formulas.new(self)

@@ -27,7 +27,7 @@ module Yenvo
       # @param path [Array] where it stands in the rule
       # @return [Trigger, nil] nil when problems were found
       def self.bind(plain, kind, schema, path: ["trigger"], problems: [])
-        return AnyOf.bind(plain, kind, schema, problems: problems) if plain["any"]
+        return AnyOf.bind(plain, kind, schema, problems:) if plain["any"]
 
         type = all.fetch(plain["when"])
         missing = type.needs.select { |name| Array(plain[name]).empty? }

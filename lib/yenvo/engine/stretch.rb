@@ -14,7 +14,7 @@ module Yenvo
         fused = met.select { |_, _, rule| rule.rule.fuse }
         @fused = fused.map { |_, _, rule| rule.id }.uniq
         @blown = root.fuses.latest(@fused)
-        @counts = root.fuses.counts(fused.map { |entry, _, rule| [rule.id, entry[:record_id]] }, now: now)
+        @counts = root.fuses.counts(fused.map { |entry, _, rule| [rule.id, entry[:record_id]] }, now:)
         @pending = Hash.new { |hash, id| hash[id] = [] }
       end
 

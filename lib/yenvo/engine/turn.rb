@@ -43,9 +43,9 @@ module Yenvo
       def settle(entries, now, images: {}, careful: false)
         seen = look(entries, now, images)
         outcomes = outcomes(seen, now, careful)
-        @root.runs.write(outcomes, now: now, careful: careful) if outcomes.any?
-        @root.copies.go_on(entries, now: now)
-        @root.upkeep.follow(seen.facts.map(&:event), now: now)
+        @root.runs.write(outcomes, now:, careful:) if outcomes.any?
+        @root.copies.go_on(entries, now:)
+        @root.upkeep.follow(seen.facts.map(&:event), now:)
         outcomes
       end
 
@@ -58,12 +58,12 @@ module Yenvo
 
       def claim(limit, now, careful)
         @root.transaction do
-          @at_hand = @root.waiting.claim(limit: limit, now: now)
+          @at_hand = @root.waiting.claim(limit:, now:)
           next 0 if @at_hand.empty?
 
           entries = @root.journal.entries(@at_hand)
           # Nothing comes before what it comes of, also when this process's clock is behind that of who wrote it.
-          settle(entries, [now, *entries.map { |entry| entry[:at] }].max, careful: careful)
+          settle(entries, [now, *entries.map { |entry| entry[:at] }].max, careful:)
           @root.waiting.settle(@at_hand)
           @at_hand.size
         end
@@ -85,9 +85,9 @@ module Yenvo
         events.zip(books) do |event, book|
           needs[event] = (rule = addressed[event.id]) ? rule.needs_to_plan : book.needs(event.kind)
         end
-        desk = @root.desks.open(now: now)
-        facts = @root.snapshots.facts(events, desk: desk) { |event| needs[event] }
-        Seen.new(entries: entries, facts: facts, books: books, addressed: addressed, desk: desk)
+        desk = @root.desks.open(now:)
+        facts = @root.snapshots.facts(events, desk:) { |event| needs[event] }
+        Seen.new(entries:, facts:, books:, addressed:, desk:)
       end
 
       # @return [Array(Array<Hash>, Array<Core::Event>)] what each entry is to rules, beside its entry
@@ -137,17 +137,17 @@ module Yenvo
 
       def outcome(entry, facts, rule, stretch, now)
         key = rule.once_key(facts)
-        plan = rule.plan(facts, now: now) { stretch.over?(rule, facts, key) }
+        plan = rule.plan(facts, now:) { stretch.over?(rule, facts, key) }
         return if !plan.run? || !stretch.let_run(rule, entry)
 
         stretch.note(rule, facts, key)
-        Store::Runs::Outcome.new(entry: entry, rule: rule, plan: plan, error: nil, once_key: key)
+        Store::Runs::Outcome.new(entry:, rule:, plan:, error: nil, once_key: key)
       rescue Store::Breakage => error
         failed(entry, rule, Store::Breakage.sentence(error, entry: entry[:id], rule: rule.id))
       end
 
       def failed(entry, rule, sentence) =
-        Store::Runs::Outcome.new(entry: entry, rule: rule, plan: nil, error: sentence, once_key: nil)
+        Store::Runs::Outcome.new(entry:, rule:, plan: nil, error: sentence, once_key: nil)
     end
   end
 end

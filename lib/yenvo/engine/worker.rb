@@ -23,7 +23,7 @@ module Yenvo
         @poll_seconds = poll_seconds
         @batch_size = batch_size
         @log = log
-        @turn = Turn.new(root, log: log)
+        @turn = Turn.new(root, log:)
         @firing = Firing.new(root, @turn)
         @jobs = LongWork.new(root)
         @bell = Bell.new
@@ -100,8 +100,8 @@ module Yenvo
       # @return [Integer] things done
       def at_leisure
         now = @clock.now
-        @jobs.take(now: now) + @root.tasks.note_late(now: now) + @root.tasks.remind(now: now) +
-          @root.worked_out.settle(now: now) + purge(now)
+        @jobs.take(now:) + @root.tasks.note_late(now:) + @root.tasks.remind(now:) +
+          @root.worked_out.settle(now:) + purge(now)
       rescue *PASSING
         raise
       rescue => error
@@ -114,7 +114,7 @@ module Yenvo
         return 0 if @purged_at && now - @purged_at < 3_600
 
         @purged_at = now
-        @root.trash.purge(now: now)
+        @root.trash.purge(now:)
       end
 
       # After two transactions were in each other's way the next turns are smaller, since a small one gets through.
@@ -123,7 +123,7 @@ module Yenvo
         @failures += 1
         rest = [@poll_seconds * (2**[@failures, 10].min), MAX_PAUSE].min
         @log.warn(
-          "The database does not answer, or others were in the way; trying again", rest: rest, error: error.class.name
+          "The database does not answer, or others were in the way; trying again", rest:, error: error.class.name
         )
         rest
       end

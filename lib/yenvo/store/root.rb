@@ -201,7 +201,7 @@ module Yenvo
       def begin_epoch(what, who:, now:)
         forget
         db[:book_turn].update(turn: Sequel[:turn] + 1)
-        db[:epochs].insert(what: what, who: who, at: now)
+        db[:epochs].insert(what:, who:, at: now)
       end
 
       # @param epoch [Integer]

@@ -41,7 +41,7 @@ module Yenvo
       def body_of_call = env["yenvo.body"]
       def now = @now ||= house.clock.now
       def cause = Store::Journal::Cause.person(person[:key], now)
-      def present = @present ||= Present.new(root, now: now, person: person)
+      def present = @present ||= Present.new(root, now:, person:)
       def may = @may ||= Permissions.new(person)
 
       def answer(status, body) = halt(status, JSON.generate(body))

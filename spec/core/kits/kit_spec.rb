@@ -141,7 +141,7 @@ RSpec.describe Yenvo::Core::Kits do
     let(:kit) { bind(plain)[0] }
 
     def planned(keys, seen, now: Builders::NOON) =
-      kit.come(keys, seen, now: now, anchor: kit.anchor(seen, now: now)).to_h { |task| [task.kit_task, task] }
+      kit.come(keys, seen, now:, anchor: kit.anchor(seen, now:)).to_h { |task| [task.kit_task, task] }
 
     it "count back from the target, or from when the task comes, and days off roll as the kit says" do
       tasks =
@@ -186,7 +186,7 @@ RSpec.describe Yenvo::Core::Kits do
         kit = bind(forward.merge("from" => from))[0]
         seen = facts(after: {"survey_date" => "2026-12-01"})
         now = Builders::NOON + 86_400
-        expect(kit.come(%w[a], seen, now: now, anchor: kit.anchor(seen, now: now))[0].due.on.iso8601).to eq(expected)
+        expect(kit.come(%w[a], seen, now:, anchor: kit.anchor(seen, now:))[0].due.on.iso8601).to eq(expected)
       end
     end
   end
@@ -283,7 +283,7 @@ RSpec.describe Yenvo::Core::Kits do
         kits: [Yenvo::Core::Kits::Book::Entry.new(key: "launch", id: 4, version_id: 9, number: 2, kit: read(plain))]
       )
     plan =
-      compiled(a_rule(branches: [a_branch(run: [doing("kit", kit: "launch")])]), schema: schema).plan(
+      compiled(a_rule(branches: [a_branch(run: [doing("kit", kit: "launch")])]), schema:).plan(
         booked({"survey_date" => "2026-12-01", "owner" => "hollie"}), now: Builders::NOON
       ) { false }
     effect = plan.steps[0][2]
@@ -291,7 +291,7 @@ RSpec.describe Yenvo::Core::Kits do
       ["Kit “Launch”: 2 of 8 tasks at the start", 9, %w[hoist hull]]
     )
     expect(effect.notes.join).to include("is late from the start: ")
-    expect(problems_of(a_rule(branches: [a_branch(run: [doing("kit", kit: "nothing")])]), schema: schema)).to match(
+    expect(problems_of(a_rule(branches: [a_branch(run: [doing("kit", kit: "nothing")])]), schema:)).to match(
       [/must be a published kit \(launch\); "nothing" is none/]
     )
     expect(
@@ -299,7 +299,7 @@ RSpec.describe Yenvo::Core::Kits do
         a_rule(
           kind: "contact", trigger: {"when" => "record_made"}, branches: [a_branch(run: [doing("kit", kit: "launch")])]
         ),
-        schema: schema
+        schema:
       )
     ).to match([/must be a kit for a contact; “Launch” is for a deal/])
   end

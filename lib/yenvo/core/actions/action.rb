@@ -99,13 +99,13 @@ module Yenvo
         end
 
         def fill(text, facts, now, rule_name) =
-          text.fill(facts, rule_name: rule_name, today: @schema.calendar.zone.date_of(now)).strip
+          text.fill(facts, rule_name:, today: @schema.calendar.zone.date_of(now)).strip
 
         def show(field, value, facts) = Show.value(field, value, @schema, facts.titles)
 
         # @param verb [Class] of Effects
         # @return [Effects::Step]
-        def effect(verb, words, **own) = verb.new(action: @doing.name, words: words, **own)
+        def effect(verb, words, **own) = verb.new(action: @doing.name, words:, **own)
 
         # @return [Array<Effects::Nothing>] one that only says why there is nothing to act on
         def nothing(why) =

@@ -17,7 +17,7 @@ module Yenvo
           return nothing(@target.missing) unless about || @target.own?
 
           today = @schema.calendar.zone.date_of(now)
-          texts = @texts.transform_values { |text| Reading.trim(text.fill(facts, rule_name: rule_name, today: today)) }
+          texts = @texts.transform_values { |text| Reading.trim(text.fill(facts, rule_name:, today:)) }
           # An empty line is never a task.
           lines = texts[:title].split("\n").map { |line| Reading.trim(line) }.reject(&:empty?)
           return nothing("the title came out empty, and an empty line is never a task") if lines.empty?
@@ -25,10 +25,10 @@ module Yenvo
           titles = lines.first(MAX_LINES)
 
           texts, no_link = linked(texts)
-          dates = @dates.transform_values { |date| date.work_out(facts, now: now) }
-          picks = @chooser.choose_all(facts, today: today)
+          dates = @dates.transform_values { |date| date.work_out(facts, now:) }
+          picks = @chooser.choose_all(facts, today:)
           notes = notes(dates) + left_out(lines) + no_link
-          paper = @paper&.transform_values { |text| text.fill(facts, rule_name: rule_name, today: today).strip }
+          paper = @paper&.transform_values { |text| text.fill(facts, rule_name:, today:).strip }
           titles.flat_map do |title|
             picks.map { |pick| planned(texts, title, pick, dates, notes, about, paper) }
           end
@@ -59,7 +59,7 @@ module Yenvo
         def planned(texts, title, pick, dates, notes, about, paper)
           PlannedTask.new(
             **@as_written, **texts, **dates, title: title[0, Reading::MAX_TEXT], assignee: pick.person,
-            queue: pick.queue, reason: pick.reason, notes: notes, about: about, paper: paper, **origin
+            queue: pick.queue, reason: pick.reason, notes:, about:, paper:, **origin
           )
         end
 
@@ -120,7 +120,7 @@ module Yenvo
             )
           end
           written(&:template?).to_h do |name, source|
-            [name, Text.bind(source, kind, @schema, path: [*path, name.to_s], problems: problems)]
+            [name, Text.bind(source, kind, @schema, path: [*path, name.to_s], problems:)]
           end.compact
         end
 
@@ -145,7 +145,7 @@ module Yenvo
         end
 
         def bind_date(rule, kind, path, problems) =
-          BoundDate.bind(rule, kind, @schema, @schema.calendar, path: path, problems: problems)
+          BoundDate.bind(rule, kind, @schema, @schema.calendar, path:, problems:)
 
         # @yieldparam field [Schema::TaskField]
         # @return [Hash{Symbol => Object}] what is written in some of the fields
@@ -174,7 +174,7 @@ module Yenvo
           return unless written
 
           type = Assignment.all.fetch(written["to"])
-          type.bind(written.except("to"), kind, @schema, path: path, problems: problems)
+          type.bind(written.except("to"), kind, @schema, path:, problems:)
             .tap { |way| @ways << way if way }
         end
       end

@@ -101,7 +101,7 @@ module Yenvo
           dated = field.type == "date"
           @work =
             lambda do |facts, now, _|
-              due = date.work_out(facts, now: now)
+              due = date.work_out(facts, now:)
               next [nil, "no #{field.label}: #{date.missing}"] unless due
 
               if due.moved_from
@@ -157,12 +157,12 @@ module Yenvo
           @needs = text.needs
           zone = @schema.calendar.zone
           @work = ->(facts, now, rule_name) do
-            [read(text.fill(facts, rule_name: rule_name, today: zone.date_of(now)).strip), nil]
+            [read(text.fill(facts, rule_name:, today: zone.date_of(now)).strip), nil]
           end
         end
 
         def fits?(type) =
-          Operands.family(field) == Operands.family(field.with(type: type)) ||
+          Operands.family(field) == Operands.family(field.with(type:)) ||
             (field.type == "choice" && Schema::TEXTS.include?(type)) || (field.type == "person" && type == "text")
 
         # What comes out of a calculation has to be something that the field can hold.

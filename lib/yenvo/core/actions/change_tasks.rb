@@ -21,10 +21,10 @@ module Yenvo
           return nothing(@target.missing) unless id || only
 
           today = @schema.calendar.zone.date_of(now)
-          pick = @chooser&.choose(facts, today: today)
-          due = @due&.work_out(facts, now: now)
+          pick = @chooser&.choose(facts, today:)
+          due = @due&.work_out(facts, now:)
           become = {
-            priority: settings["priority"], assignee: pick&.person, queue: pick&.queue, due: due,
+            priority: settings["priority"], assignee: pick&.person, queue: pick&.queue, due:,
             state: settings["state"], note: @note && fill(@note, facts, now, rule_name)
           }
           notes = [*(@due && ["due #{due ? @due.phrase : "stays: #{@due.missing}"}"])]
@@ -33,7 +33,7 @@ module Yenvo
           said = "#{which}#{@target.words(facts)}#{that}: #{words(pick, due).join(", ")}"
           [
             effect(
-              Effects::ChangeTasks, said, record: id, which: @which, task: only, **become, notes: notes,
+              Effects::ChangeTasks, said, record: id, which: @which, task: only, **become, notes:,
               reason: pick&.reason
             )
           ]

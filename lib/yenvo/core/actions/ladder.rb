@@ -16,7 +16,7 @@ module Yenvo
         def steps = settings["steps"]
 
         def plan(facts, now:, rule_name:)
-          [effect(Effects::BeginLadder, shown, on: on)]
+          [effect(Effects::BeginLadder, shown, on:)]
         end
 
         def shown = "Ladder: #{steps.each_index.map { |i| "#{@dates[i]&.phrase} #{step_words(steps[i])}" }.join(", ")}"
@@ -92,7 +92,7 @@ module Yenvo
           [
             Effects::TellPersons.new(
               action: "notice", words: "#{names} reminded of “#{task["title"]}”", record: facts.event.record_id,
-              persons: persons, text: text[0, Reading::MAX_TEXT]
+              persons:, text: text[0, Reading::MAX_TEXT]
             )
           ]
         end
@@ -124,12 +124,12 @@ module Yenvo
 
         def take_drop(_step, task, facts, now, rule_name, index)
           note = @texts[index] ? fill(@texts[index], facts, now, rule_name) : "Nobody finished it."
-          [change(task, "“#{task["title"]}” dropped", state: "dropped", note: note)]
+          [change(task, "“#{task["title"]}” dropped", state: "dropped", note:)]
         end
 
         def change(task, words, **become)
           Effects::ChangeTasks.new(
-            action: "tasks", words: words, record: task["record"], which: @always, task: task["id"], **become
+            action: "tasks", words:, record: task["record"], which: @always, task: task["id"], **become
           )
         end
 

@@ -18,7 +18,7 @@ module Yenvo
             effect(
               Effects::LogInteraction,
               "#{EventSide::WAYS.fetch(settings["way"])} logged#{@target.words(facts)}: #{text[0, 120]}",
-              record: id, way: settings["way"], text: text
+              record: id, way: settings["way"], text:
             )
           ]
         end

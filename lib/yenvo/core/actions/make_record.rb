@@ -13,7 +13,7 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           same = @same.to_h { |key| [key, facts.after[key]] }.compact
-          worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now: now, rule_name: rule_name)] }
+          worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now:, rule_name:)] }
           values = same.merge(worked.to_h { |field, value, _| [field.key, value] }).compact
           if values["title"].to_s.strip.empty?
             raise Error, "The title of the new #{@made.noun} comes out empty. Give it words that always stand."
@@ -26,8 +26,8 @@ module Yenvo
           ]
           [
             effect(
-              Effects::MakeRecord, "#{@made.label} “#{values["title"]}” is made", kind: @made.key, values: values,
-              link_to: settings["link"] ? nil : facts.event.record_id, notes: notes
+              Effects::MakeRecord, "#{@made.label} “#{values["title"]}” is made", kind: @made.key, values:,
+              link_to: settings["link"] ? nil : facts.event.record_id, notes:
             )
           ]
         end

@@ -16,7 +16,7 @@ module Yenvo
         def plan(facts, now:, rule_name:)
           text = fill(@text, facts, now, rule_name)
           text = "“#{rule_name}” stops this save." if text.empty?
-          [effect(Effects::StopSave, "The save is stopped: #{text}", text: text, fields: settings["fields"] || [])]
+          [effect(Effects::StopSave, "The save is stopped: #{text}", text:, fields: settings["fields"] || [])]
         end
 
         def shown = "Stop the save: #{Text.shown(settings["text"].to_s, @kind, @schema)}"

@@ -14,7 +14,7 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
-          worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now: now, rule_name: rule_name)] }
+          worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now:, rule_name:)] }
           lines =
             worked.map do |field, value, _|
               "#{field.label}#{@target.words(facts)} is set to #{show(field, value, facts)}"

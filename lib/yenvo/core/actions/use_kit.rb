@@ -17,13 +17,13 @@ module Yenvo
           id = @target.find(facts) or return nothing(@target.missing)
           return [begin_later(id, facts)] unless @target.own?
 
-          anchor = kit.anchor(facts, now: now)
-          tasks = kit.come(kit.at_start, facts, now: now, anchor: anchor)
+          anchor = kit.anchor(facts, now:)
+          tasks = kit.come(kit.at_start, facts, now:, anchor:)
           notes = anchor.nil? ? ["no dates that count from #{kit.field.label}: it is empty"] : past(tasks, now)
           [
             effect(
               Effects::BeginKit, "Kit “#{kit.kit.name}”: #{tasks.size} of #{kit.tasks.size} tasks at the start",
-              record: id, kit: kit, anchor: anchor, tasks: tasks, notes: notes
+              record: id, kit:, anchor:, tasks:, notes:
             )
           ]
         end
@@ -33,7 +33,7 @@ module Yenvo
         private
 
         def begin_later(id, facts) =
-          effect(Effects::BeginKit, "Kit “#{kit.kit.name}”#{@target.words(facts)}", record: id, kit: kit)
+          effect(Effects::BeginKit, "Kit “#{kit.kit.name}”#{@target.words(facts)}", record: id, kit:)
 
         # @return [Array<String>] what there is to say of dates that are over already
         def past(tasks, now)

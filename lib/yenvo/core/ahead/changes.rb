@@ -26,7 +26,7 @@ module Yenvo
           saved = catch(:refused) { before_save(before, before.merge(values).compact, who, depth, cause) } or return {}
           after = stamped(before, saved)
           @copy.become(after)
-          @copy.happened("record_changed", at, before: before, after: after, who: who, depth: depth, context: context)
+          @copy.happened("record_changed", at, before:, after:, who:, depth:, context:)
           {"record" => @copy.id, "from" => before.slice(*values.keys), "to" => after.slice(*values.keys)}
         end
 
@@ -61,7 +61,7 @@ module Yenvo
           @timers.task_changed(task, changed, at)
           what = changed.include?("state") ? ENDED.fetch(to["stage"], "task_changed") : "task_changed"
           after = context&.with(after: "“#{to["title"]}”")
-          @copy.happened(what, at, task: task, context: after, detail: {"changed" => changed, "task_was" => was})
+          @copy.happened(what, at, task:, context: after, detail: {"changed" => changed, "task_was" => was})
           true
         end
 
@@ -84,7 +84,7 @@ module Yenvo
           matcher = @rules.before or return after
           place = -1
           loop do
-            event = saved(before, after, who).with(depth: depth, cause_rule: cause)
+            event = saved(before, after, who).with(depth:, cause_rule: cause)
             facts = @copy.facts(event)
             rule, place = matcher.next_hit(facts, place)
             return after unless rule
@@ -103,7 +103,7 @@ module Yenvo
         end
 
         def saved(before, after, who) =
-          Event.look(@copy.kind.key, after, at: at, what: "record_changed", before: before, who: who)
+          Event.look(@copy.kind.key, after, at:, what: "record_changed", before:, who:)
 
         def stamped(before, after)
           stamp = Reading.moment(at)

@@ -53,12 +53,12 @@ module Yenvo
         end
 
         # @return [Facts] the record as it is, with nothing happening
-        def look(at) = facts(Event.look(@kind.key, @image, at: at))
+        def look(at) = facts(Event.look(@kind.key, @image, at:))
 
         # @param task [Task, nil]
         # @return [Facts] what a rule is about as it is, with nothing happening
         def look_for(rule, task, at)
-          event = Event.look(@kind.key, @image, at: at, detail: task ? {"task" => seen(task, at)} : {})
+          event = Event.look(@kind.key, @image, at:, detail: task ? {"task" => seen(task, at)} : {})
           facts(rule.kind.task? ? event.of_task : event)
         end
 
@@ -72,8 +72,8 @@ module Yenvo
           depth ||= context ? context.event.depth + 1 : 0
           @events << [
             Event.new(
-              id: nil, what: what, kind: @kind.key, record_id: @id, before: before, after: after, who: who, at: at,
-              depth: depth, cause_rule: cause, detail: detail
+              id: nil, what:, kind: @kind.key, record_id: @id, before:, after:, who:, at:,
+              depth:, cause_rule: cause, detail:
             ),
             context
           ]
@@ -96,7 +96,7 @@ module Yenvo
             "remind" => planned.remind && Reading.moment(planned.remind.moment), **due_image(planned.due)
           }.compact
           @tasks[id] = Task.new(
-            id: id, image: image, due_at: planned.due&.moment, late_noted: false, made_at: at, **more
+            id:, image:, due_at: planned.due&.moment, late_noted: false, made_at: at, **more
           )
         end
 

@@ -28,7 +28,7 @@ module Yenvo
           kit = step.kit
           return if @copy.copies.any? { |copy| copy[:kit].id == kit.id && !copy[:over] }
 
-          @copy.copies << {kit: kit, anchor: step.anchor, follows: kit.kit.field? ? kit.kit.from : nil, passed: []}
+          @copy.copies << {kit:, anchor: step.anchor, follows: kit.kit.field? ? kit.kit.from : nil, passed: []}
           come(step.tasks, @copy.copies.size - 1, context)
         end
 
@@ -41,7 +41,7 @@ module Yenvo
         private
 
         def at = @ahead.at
-        def come(tasks, copy, context) = tasks.each { |task| add(task, context, copy: copy, kit_task: task.kit_task) }
+        def come(tasks, copy, context) = tasks.each { |task| add(task, context, copy:, kit_task: task.kit_task) }
 
         def next_tasks(event, context)
           index = @copy.task(event.detail.dig("task", "id"))&.copy or return
@@ -86,7 +86,7 @@ module Yenvo
           image = task.image
           words = "“#{image["title"]}” moves to #{due ? Show.date(due.on) : "no date"} with the kit"
           @ahead.note(
-            context, "task_changed", words, title: image["title"], who: image["assignee"] || image["queue"], due: due
+            context, "task_changed", words, title: image["title"], who: image["assignee"] || image["queue"], due:
           )
         end
       end

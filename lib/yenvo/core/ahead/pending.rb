@@ -29,7 +29,7 @@ module Yenvo
               kept: keeping(row)
             )
           end
-          rules.calendars.each { |rule| add(purpose: "rule", rule: rule, due: rule.timing.next_after(now)) }
+          rules.calendars.each { |rule| add(purpose: "rule", rule:, due: rule.timing.next_after(now)) }
         end
 
         # @return [Timer]
@@ -60,8 +60,8 @@ module Yenvo
           event =
             Event.new(
               id: nil, what: "timer_fired", kind: @copy.kind.key, record_id: @copy.id,
-              before: timer.before || @copy.image, after: @copy.image, who: nil, at: at, depth: timer.depth || 0,
-              detail: detail
+              before: timer.before || @copy.image, after: @copy.image, who: nil, at:, depth: timer.depth || 0,
+              detail:
             )
           [timer.rule.kind.task? ? event.of_task : event, timer.rule]
         end
@@ -113,7 +113,7 @@ module Yenvo
         def keeping(row) =
           if %w[record task].include?(row[:purpose])
             Timing::Keeping.new(
-              due: row[:due], look: row[:look], since: row[:since], fired_for: row[:fired_for], held: nil
+              **row.slice(:due, :look, :since, :fired_for), held: nil
             )
           end
 
@@ -208,9 +208,9 @@ module Yenvo
           found = @copy.task(task)
           fresh =
             kept_of(
-              rule.timing, @copy.look_for(rule, found, at), kept: kept || timer&.kept, since: since
+              rule.timing, @copy.look_for(rule, found, at), kept: kept || timer&.kept, since:
             )
-          timer ||= add(purpose: rule.timing.per.to_s, rule: rule, task: task) if fresh
+          timer ||= add(purpose: rule.timing.per.to_s, rule:, task:) if fresh
           return unless timer
 
           timer.rule = rule

@@ -24,10 +24,10 @@ module Yenvo
           # Nothing of a run happens of which something would be refused.
           return if refused?(plan, rule, event)
 
-          common = {rule: rule, event: event, depends: plan.depends.first(4), after: after, chained: chained}
+          common = {rule:, event:, depends: plan.depends.first(4), after:, chained:}
           run ||= {}
           plan.steps.each do |row, number, step|
-            @context = Context.new(branch: row, run: run, **common)
+            @context = Context.new(branch: row, run:, **common)
             @number = number
             step.carry_out(self)
           end
@@ -81,7 +81,7 @@ module Yenvo
           unless step.way == "note"
             @copy.become(before.merge("last_contact" => [before["last_contact"], now].compact.max, "changed" => now))
           end
-          happened("interaction_logged", before: before, detail: {"way" => step.way, "text" => step.text})
+          happened("interaction_logged", before:, detail: {"way" => step.way, "text" => step.text})
         end
 
         def change_tasks(step)
@@ -118,7 +118,7 @@ module Yenvo
           @ahead.note(@context, "wait", step.words)
           task = event.detail["task"] && @copy.task(event.detail["task"]["id"])
           goes_on = task if task&.open? || @context.rule.kind.task?
-          later("wait", goes_on, step.until_at, before: event.before, origin: origin)
+          later("wait", goes_on, step.until_at, before: event.before, origin:)
           {}
         end
 
@@ -135,10 +135,10 @@ module Yenvo
         def event = @context.event
         def place = [@context.branch, @number]
         def own?(target) = target == @copy.id
-        def about(task) = Facts.of_task(@copy.seen(task, at), at: at)
+        def about(task) = Facts.of_task(@copy.seen(task, at), at:)
 
         def tell(step, who: nil)
-          @ahead.note(@context, step.action, step.words, who: who)
+          @ahead.note(@context, step.action, step.words, who:)
           {}
         end
 
@@ -150,12 +150,12 @@ module Yenvo
         def ask(task)
           who = event.who
           words = "#{@schema.name_of(who)} is asked about a task “#{task.title}”"
-          @ahead.note(@context, "proposal", words, title: task.title, who: who, due: task.due)
+          @ahead.note(@context, "proposal", words, title: task.title, who:, due: task.due)
           {}
         end
 
         def happened(what, before: @copy.image, detail: {})
-          @copy.happened(what, at, before: before, context: @context, detail: detail)
+          @copy.happened(what, at, before:, context: @context, detail:)
           {}
         end
 
@@ -171,7 +171,7 @@ module Yenvo
 
         def later(purpose, task, due, **more)
           @timers.add(
-            purpose: purpose, rule: @context.rule, task: task&.id, due: due, since: at, branch: @context.branch,
+            purpose:, rule: @context.rule, task: task&.id, due:, since: at, branch: @context.branch,
             action: @number, step: 0, depth: event.depth, run: @context.run, **more
           )
         end

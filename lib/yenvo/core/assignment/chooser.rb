@@ -22,7 +22,7 @@ module Yenvo
         # @return [Array<Pick>] one for each person; more than one only where the way names several
         # @raise [Error] when there is no one
         def choose_all(facts, today:)
-          return [choose(facts, today: today)] unless @way.is_a?(Several)
+          return [choose(facts, today:)] unless @way.is_a?(Several)
 
           chosen, passed = @way.ways.map { |way| [way, way.pick(facts)] }.uniq { |way, person| person || way }
             .map { |way, person| [way, person, why_not(way, person, today)] }.partition { |_, _, why| why.nil? }
@@ -30,7 +30,7 @@ module Yenvo
 
           said = suffix(passed.map { |way, person, why| [person, way, why] })
           chosen.map do |way, person, _|
-            Pick.new(person: person, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{said}")
+            Pick.new(person:, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{said}")
           end
         end
 
@@ -64,7 +64,7 @@ module Yenvo
 
         def taken(person, way, passed, said)
           Pick.new(
-            person: person, queue: nil,
+            person:, queue: nil,
             reason: "to #{@schema.name_of(person)}, #{way.described}#{" (#{said})" if said}#{suffix(passed)}"
           )
         end
@@ -77,7 +77,7 @@ module Yenvo
           end
 
           Pick.new(
-            person: person, queue: nil,
+            person:, queue: nil,
             reason: "to #{@schema.name_of(person)}, #{way.described}, though #{why} and there is no other"
           )
         end

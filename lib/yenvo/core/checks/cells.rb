@@ -191,10 +191,10 @@ module Yenvo
         event =
           Event.new(
             id: nil, what: trigger.what, kind: @rule.kind.key, record_id: 0,
-            before: (trigger.what == "record_made") ? {} : before, after: after, who: nil, at: SAMPLE,
+            before: (trigger.what == "record_made") ? {} : before, after:, who: nil, at: SAMPLE,
             detail: trigger.sample_detail
           )
-        Facts.new(event, linked, given: given)
+        Facts.new(event, linked, given:)
       end
 
       def place(reference, value, after, linked)

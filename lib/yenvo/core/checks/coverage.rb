@@ -75,7 +75,7 @@ module Yenvo
       def keep(kind, branches, cell)
         known = @cases[[kind, branches]]
         blanks = cell.count(&:nil?)
-        @cases[[kind, branches]] = {kind: kind, branches: branches, cell: cell, blanks: blanks} if known.nil? ||
+        @cases[[kind, branches]] = {kind:, branches:, cell:, blanks:} if known.nil? ||
           blanks < known[:blanks]
       end
 

@@ -74,7 +74,7 @@ module Yenvo
           seen =
             "#{seen}, #{other.label} #{Show.value(other.field, other.getter.call(facts), @schema, facts.titles)}"
         end
-        TestResult.new(met: @fast.call(facts), label: @label, phrase: @phrase, seen: seen, mode: nil, items: nil)
+        TestResult.new(met: @fast.call(facts), label: @label, phrase: @phrase, seen:, mode: nil, items: nil)
       end
 
       # @return [Array(String, Array), nil] own field and the values to one of which it is pinned

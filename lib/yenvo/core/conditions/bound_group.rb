@@ -10,7 +10,7 @@ module Yenvo
       def self.bind(group, kind, schema, path: [], problems: [])
         items = group.items.each_with_index.filter_map do |item, index|
           type = item.is_a?(Group) ? BoundGroup : BoundCondition
-          type.bind(item, kind, schema, path: [*path, group.mode, index], problems: problems)
+          type.bind(item, kind, schema, path: [*path, group.mode, index], problems:)
         end
         new(group.mode, items)
       end

@@ -5,7 +5,7 @@ module Yenvo
     # One test of a run with the value it saw. met: Boolean; label: the left side; phrase: what was asked;
     # seen: the value as people read it, "empty" for none; mode, items: for a group, how it holds and its tests.
     TestResult = Value.define(:met, :label, :phrase, :seen, :mode, :items) do
-      def self.group(met, mode, items) = new(met: met, label: nil, phrase: nil, seen: nil, mode: mode, items: items)
+      def self.group(met, mode, items) = new(met:, label: nil, phrase: nil, seen: nil, mode:, items:)
 
       # @return [TestResult, nil] the first test that decides why this one is not met
       def culprit

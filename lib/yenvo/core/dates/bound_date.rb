@@ -17,7 +17,7 @@ module Yenvo
         reference, wrong = base(rule, kind, schema, within_kit)
         step, sentence = wrong ? ["from", wrong] : misfit(rule, reference, calendar)
         problems << Problem.at([*path, step], sentence) if step
-        more = {path: [*path, "otherwise"], problems: problems, within_kit: within_kit}
+        more = {path: [*path, "otherwise"], problems:, within_kit:}
         otherwise = rule.otherwise && bind(rule.otherwise, kind, schema, calendar, **more)
         new(rule, reference, calendar, otherwise) if problems.size == before
       end
@@ -67,14 +67,14 @@ module Yenvo
       # @return [Due, nil] nil when the date field is empty and it is not said what then
       def work_out(facts, now:)
         anchor = anchor(facts, now)
-        return @otherwise&.work_out(facts, now: now) unless anchor
+        return @otherwise&.work_out(facts, now:) unless anchor
 
         rule.clocked? ? by_the_clock(anchor) : by_days(anchor)
       end
 
       # @return [Time, nil] the moment itself: without a time of day the start of work, or of the day where nobody works
       def moment(facts, now:)
-        due = work_out(facts, now: now)
+        due = work_out(facts, now:)
         due && (due.minutes ? due.moment : day_start(due.on))
       end
 
@@ -187,7 +187,7 @@ module Yenvo
         moment = minutes ? @calendar.zone.at(rolled, minutes) : @calendar.zone.midnight(rolled + 1)
         moved = (rolled == date) ? nil : date
         Due.new(
-          on: rolled, minutes: minutes, moment: moment, moved_from: moved, off: moved && @calendar.off_because(date)
+          on: rolled, minutes:, moment:, moved_from: moved, off: moved && @calendar.off_because(date)
         )
       end
     end

@@ -52,7 +52,7 @@ module Yenvo
         if words.empty?
           at_time(minutes)
         else
-          by_the_clock(words) || day(words)&.then { |on| Found.new(on: on, minutes: minutes) }
+          by_the_clock(words) || day(words)&.then { |on| Found.new(on:, minutes:) }
         end
       rescue Error, Date::Error, RangeError
         nil
@@ -76,7 +76,7 @@ module Yenvo
       # A time alone is today, or tomorrow when it is over.
       def at_time(minutes)
         on = (@calendar.zone.at(@today, minutes) > @now) ? @today : @today + 1
-        Found.new(on: on, minutes: minutes)
+        Found.new(on:, minutes:)
       end
 
       def by_the_clock(words)

@@ -61,7 +61,7 @@ module Yenvo
             end
           day = [measured, filter].compact.any?(&:day)
           Part.new(
-            type: measured ? measured.type : :number, call: call, needs: [Need.new(chain: [], over: relation)],
+            type: measured ? measured.type : :number, call:, needs: [Need.new(chain: [], over: relation)],
             day: day || relation == "tasks"
           )
         end

@@ -83,7 +83,7 @@ module Yenvo
 
         # @return [Part] with the parts' needs and days put together
         def made(type, *parts, **more, &call) =
-          Part.new(type: type, call: call, needs: parts.flat_map(&:needs), day: parts.any?(&:day), **more)
+          Part.new(type:, call:, needs: parts.flat_map(&:needs), day: parts.any?(&:day), **more)
 
         # @raise [Unreadable] when a part is none of the types
         def expect(part, *types, place)
@@ -187,7 +187,7 @@ module Yenvo
           if sign == :- && left.type == :date && right.type == :date
             slide = Compiler.days_slide(right, left)
             return (
-              made(:number, left, right, slide: slide) do |f, i|
+              made(:number, left, right, slide:) do |f, i|
                 (a = one.call(f, i)) && (b = other.call(f, i)) && (a - b).to_i
               end
             )
@@ -298,7 +298,7 @@ module Yenvo
           end
 
           Part.new(
-            type: type, call: Compiler.typed(reference.image_getter, field.type), needs: reference.needs,
+            type:, call: Compiler.typed(reference.image_getter, field.type), needs: reference.needs,
             day: reference.day?, field: (field if type == :choice), slide: reference.slide
           )
         end

@@ -157,7 +157,7 @@ module Yenvo
         def between(compiler, from, to, slide)
           calendar = compiler.schema.calendar
           one, other = [from, to].map { |part| local_day(compiler, part) }
-          compiler.made(:number, from, to, slide: slide) do |f, i|
+          compiler.made(:number, from, to, slide:) do |f, i|
             (a = one.call(f, i)) && (b = other.call(f, i)) && yield(calendar, a, b)
           end
         end

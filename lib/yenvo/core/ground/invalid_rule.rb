@@ -7,7 +7,7 @@ module Yenvo
       # @param problems [Array<Problem>]
       def initialize(problems)
         count = problems.size
-        super("The rule has #{count} #{(count == 1) ? "problem" : "problems"}.", problems: problems)
+        super("The rule has #{count} #{(count == 1) ? "problem" : "problems"}.", problems:)
       end
 
       def problems = details.fetch(:problems)

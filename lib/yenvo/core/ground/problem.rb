@@ -7,7 +7,7 @@ module Yenvo
     # text: what was expected, worded to follow the name of the place; line: 1-based line of the file, or nil.
     Problem = Value.define(:path, :text, :line) do
       # @return [Problem] one without a line
-      def self.at(path, text) = new(path: path, text: text, line: nil)
+      def self.at(path, text) = new(path:, text:, line: nil)
 
       # @return [String] the path as people read it, such as branches[1].do[2].title (counted from 1)
       def where
@@ -18,7 +18,7 @@ module Yenvo
 
       def to_s = [line && "line #{line}", (where unless path.empty?), text].compact.join(": ")
 
-      def to_h = {path: path, where: where, text: text, line: line}
+      def to_h = {path:, where:, text:, line:}
     end
   end
 end

@@ -21,7 +21,7 @@ module Yenvo
       # @raise [Error] when there is none of that name
       def fetch(name)
         @kinds.fetch(name) do
-          raise Error.new("There is no #{family} #{name.inspect}; known: #{names.join(", ")}.", name: name)
+          raise Error.new("There is no #{family} #{name.inspect}; known: #{names.join(", ")}.", name:)
         end
       end
 

@@ -30,7 +30,7 @@ module Yenvo
               entry = @entries[key]
               @bound[key] = entry &&
                 CompiledKit.bind(
-                  entry.kit, @schema, id: entry.id, key: key, version_id: entry.version_id, number: entry.number
+                  entry.kit, @schema, id: entry.id, key:, version_id: entry.version_id, number: entry.number
                 )[0]
             end
           end

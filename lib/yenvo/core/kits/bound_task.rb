@@ -13,7 +13,7 @@ module Yenvo
         def initialize(task, kit, kind, schema, path, problems)
           @task = task
           @kit = kit
-          super(task.make, kind, schema, Actions::Place.new(path: path, index: 0, made: {}), problems)
+          super(task.make, kind, schema, Actions::Place.new(path:, index: 0, made: {}), problems)
         end
 
         # @return [Array<PlannedTask>] one for each person it goes to
@@ -22,15 +22,15 @@ module Yenvo
           return [] unless found.all?(PlannedTask)
           return found unless opening
 
-          opens = opening.plan(facts, now: now, rule_name: rule_name).first
-          found.map { |one| one.with(opens: opens) }
+          opens = opening.plan(facts, now:, rule_name:).first
+          found.map { |one| one.with(opens:) }
         end
 
         # The dates that hang on the start or target of the kit, worked out anew.
         # @return [Hash{Symbol => Due, nil}] by :start, :remind, :due; those that do not hang on it are left out
         def moved(facts, now:) =
           @dates.select { |_, date| %w[start target].include?(date.rule.from) }
-            .transform_values { |date| date.work_out(facts, now: now) }
+            .transform_values { |date| date.work_out(facts, now:) }
 
         # @return [BoundDate, nil]
         def due = @dates[:due]
@@ -68,7 +68,7 @@ module Yenvo
           end
 
           BoundDate.bind(
-            rule, kind, @schema, @schema.calendar, path: path, problems: problems, within_kit: true
+            rule, kind, @schema, @schema.calendar, path:, problems:, within_kit: true
           )
         end
       end

@@ -12,7 +12,7 @@ module Yenvo
         # @return [Array(Array<Problem>, Array<Hash>)] problems, and notes: kind ("open" or "people"), text, tasks
         #   (keys)
         def look(kit, schema, key: nil)
-          compiled, problems = CompiledKit.bind(kit, schema, key: key)
+          compiled, problems = CompiledKit.bind(kit, schema, key:)
           problems = problems.dup
           problems.unshift(Problem.at(["name"], "must have words")) if kit.name.strip.empty?
           problems.concat(openings(kit, schema, key))

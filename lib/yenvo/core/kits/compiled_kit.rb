@@ -19,7 +19,7 @@ module Yenvo
           end
 
           problems = []
-          compiled = new(kit, kind, schema, {id: id, key: key, version_id: version_id, number: number}, problems)
+          compiled = new(kit, kind, schema, {id:, key:, version_id:, number:}, problems)
           problems.empty? ? [compiled, problems] : [nil, problems]
         end
 
@@ -62,7 +62,7 @@ module Yenvo
         # @raise [Error] a sentence, when one cannot be planned
         def come(keys, facts, now:, anchor:)
           anchored = facts.anchored(anchor)
-          keys.flat_map { |key| tasks.fetch(key).plan(anchored, now: now, rule_name: kit.name) }
+          keys.flat_map { |key| tasks.fetch(key).plan(anchored, now:, rule_name: kit.name) }
         end
 
         # @return [Array<String>] keys of the tasks that come at the start

@@ -18,7 +18,7 @@ module Yenvo
           count = one_of(plain.fetch("count", "forward"), ["count"], Kit::COUNTS)
           kit = {
             name: text(plain["name"], ["name"], Kit::LIMITS[:name]), kind: text(plain["record"], ["record"], 80),
-            count: count, from: text(plain.fetch("from", (count == "back") ? "" : "event"), ["from"], 64),
+            count:, from: text(plain.fetch("from", (count == "back") ? "" : "event"), ["from"], 64),
             day_off: @day_off, moves: one_of(plain.fetch("moves", "follow"), ["moves"], Kit::MOVES),
             phases: list(plain["phases"], ["phases"], Kit::LIMITS[:phases]) { |phase, path| phase(phase, path) }.compact
           }
@@ -47,7 +47,7 @@ module Yenvo
             after: plain["after"] && after(plain["after"], [*path, "after"]),
             opens: plain["opens"] && opening(plain["opens"], [*path, "opens"])
           }
-          KitTask.new(key: key, **given, **more.compact) if key && given[:title]
+          KitTask.new(key:, **given, **more.compact) if key && given[:title]
         end
 
         def handle(value, path)

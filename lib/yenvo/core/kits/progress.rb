@@ -11,7 +11,7 @@ module Yenvo
         # was dropped or was skipped.
         State = Value.define(:over, :answer) do
           def self.open = new(over: false, answer: nil)
-          def self.over(answer = nil) = new(over: true, answer: answer)
+          def self.over(answer = nil) = new(over: true, answer:)
         end
 
         # @param kit [Kit]

@@ -25,7 +25,7 @@ module Yenvo
           return [nil, [Problem.at(["record"], "must be one of #{known}; #{rule.kind.inspect} is not")]]
         end
 
-        compiled = new(rule, kind, schema, {id: id, version_id: version_id, number: number}, problems)
+        compiled = new(rule, kind, schema, {id:, version_id:, number:}, problems)
         problems.empty? ? [compiled, problems] : [nil, problems]
       end
 
@@ -41,10 +41,10 @@ module Yenvo
         @kind = kind
         @schema = schema
         bind_trigger(problems)
-        @only_if = BoundGroup.bind(rule.only_if, kind, schema, path: ["only_if"], problems: problems)
+        @only_if = BoundGroup.bind(rule.only_if, kind, schema, path: ["only_if"], problems:)
         @branches =
           rule.branches.each_with_index.map do |branch, i|
-            BoundGroup.bind(branch.conditions, kind, schema, path: ["branches", i, "if"], problems: problems)
+            BoundGroup.bind(branch.conditions, kind, schema, path: ["branches", i, "if"], problems:)
           end
         bind_actions(problems)
         check_timing(problems)
@@ -85,7 +85,7 @@ module Yenvo
         return Plan.skip(:once, once_sentence, tests) if rule.how_often != "every_time" && yield
 
         Plan.new(
-          state: :run, code: nil, why: why(tests, hits, facts), branches: hits.map { |i| label(i) }, tests: tests,
+          state: :run, code: nil, why: why(tests, hits, facts), branches: hits.map { |i| label(i) }, tests:,
           steps: steps(facts, hits, now)
         )
       end
@@ -168,7 +168,7 @@ module Yenvo
       private
 
       def bind_trigger(problems)
-        @trigger = Triggers.bind(rule.trigger, kind, schema, problems: problems)
+        @trigger = Triggers.bind(rule.trigger, kind, schema, problems:)
         if kind.task? && !%w[every_time once_per_task].include?(rule.how_often)
           problems << Problem.at(["how_often"], "must be every_time or once_per_task for a rule about tasks")
         end
@@ -194,7 +194,7 @@ module Yenvo
             bound =
               Actions.bind(
                 action, kind, schema, made: made.dup, tasks: tasks.dup, watches_task: trigger&.task? || false,
-                path: [*path, i], index: i, problems: problems
+                path: [*path, i], index: i, problems:
               )
             tasks << (i + 1) if action.name == "task"
             made[i + 1] = bound.made_kind if bound&.made_kind
@@ -398,7 +398,7 @@ module Yenvo
         @actions[row].each_with_index do |action, i|
           next if i < from
 
-          effects = action.plan(facts, now: now, rule_name: rule.name)
+          effects = action.plan(facts, now:, rule_name: rule.name)
           facts = effects.inject(facts) { |all, effect| seen_after(effect, all) }
           effects.each { |effect| found << [name, i + 1, effect] }
           break if action.is_a?(Actions::Wait)

@@ -41,7 +41,7 @@ module Yenvo
         seen =
           Event.new(
             id: event.id, what: origin["what"], kind: event.kind, record_id: event.record_id, before: event.before,
-            after: event.after, who: origin["who"], at: event.at, depth: event.depth, detail: detail
+            after: event.after, who: origin["who"], at: event.at, depth: event.depth, detail:
           )
         Facts.new(seen, facts.linked, facts.related, desk: facts.desk, given: facts.given)
       end
@@ -58,7 +58,7 @@ module Yenvo
 
         Plan.new(
           state: :run, code: nil, why: "Waited until #{why}, and the conditions still hold",
-          branches: [@rule.label(row)], tests: tests, steps: @rule.steps_after(row, @detail["action"], @facts, now)
+          branches: [@rule.label(row)], tests:, steps: @rule.steps_after(row, @detail["action"], @facts, now)
         )
       end
 
@@ -75,7 +75,7 @@ module Yenvo
         return Plan.skip(:over, "“#{task && task["title"]}” is not open any more") unless task && task["open"]
 
         step = @detail["step"]
-        effects = action.take(step, @facts, now: now, rule_name: @rule.rule.name)
+        effects = action.take(step, @facts, now:, rule_name: @rule.rule.name)
         Plan.new(
           state: :run, code: nil, why: "“#{task["title"]}” is still open #{action.phrase(step)}",
           branches: [@detail["branch"]], tests: [],
@@ -84,7 +84,7 @@ module Yenvo
       end
 
       def ended(row, why, tests) =
-        Plan.new(state: :run, code: nil, why: why, branches: [@rule.label(row)], tests: tests, steps: [])
+        Plan.new(state: :run, code: nil, why:, branches: [@rule.label(row)], tests:, steps: [])
     end
   end
 end

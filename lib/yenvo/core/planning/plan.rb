@@ -9,7 +9,7 @@ module Yenvo
     Plan =
       Value.define(:state, :code, :why, :branches, :tests, :steps) do
         def self.skip(code, why, tests = []) =
-          new(state: :skip, code: code, why: why, branches: [], tests: tests, steps: [])
+          new(state: :skip, code:, why:, branches: [], tests:, steps: [])
 
         def run? = state == :run
 

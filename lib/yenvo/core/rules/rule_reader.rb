@@ -121,7 +121,7 @@ module Yenvo
               condition(item, at)
             end
           end
-        Group.new(mode: mode, items: read)
+        Group.new(mode:, items: read)
       end
 
       def condition(plain, path)
@@ -134,7 +134,7 @@ module Yenvo
         end
         if field && test
           Condition.new(
-            field: field, test: test, value: operand(plain["value"], [*path, "value"], test),
+            field:, test:, value: operand(plain["value"], [*path, "value"], test),
             exact: plain["exact"] == true
           )
         end
@@ -169,7 +169,7 @@ module Yenvo
         return unless keys(plain, path, %w[if do], %w[do])
 
         conditions = plain["if"] ? group(plain["if"], [*path, "if"]) : Group.always
-        Branch.new(conditions: conditions, actions: actions(plain["do"], [*path, "do"]))
+        Branch.new(conditions:, actions: actions(plain["do"], [*path, "do"]))
       end
 
       def actions(plain, path) = list(plain, path, Rule::LIMITS[:actions]) { |item, at| action(item, at) }
@@ -195,7 +195,7 @@ module Yenvo
         settings =
           plain.slice(*type.takes.keys).compact
             .to_h { |name, value| [name, action_setting(type.takes[name], value, [*path, name])] }
-        Actions::Doing.new(name: plain["action"], settings: settings)
+        Actions::Doing.new(name: plain["action"], settings:)
       end
 
       def action_setting(takes, value, path)
@@ -222,7 +222,7 @@ module Yenvo
           assign: plain["assign"] && way_to_assign(plain["assign"], [*path, "assign"]),
           fallback: plain["fallback"] && way_to_assign(plain["fallback"], [*path, "fallback"])
         }
-        Actions::LadderStep.new(after: after, does: does, **given) if after && does
+        Actions::LadderStep.new(after:, does:, **given) if after && does
       end
 
       def one_setting(plain, path)
@@ -326,7 +326,7 @@ module Yenvo
           count: whole(plain["count"], [*path, "count"], 0, DateRule::MAX_COUNT),
           unit: one_of(plain["unit"], [*path, "unit"], DateRule::UNITS),
           direction: one_of(plain.fetch("direction", "after"), [*path, "direction"], DateRule::DIRECTIONS),
-          from: text(plain.fetch("from", "event"), [*path, "from"], 200), at: at,
+          from: text(plain.fetch("from", "event"), [*path, "from"], 200), at:,
           day_off: one_of(plain.fetch("day_off", "later"), [*path, "day_off"], DateRule::DAY_OFF),
           first: plain["first"] && first_day(plain["first"], [*path, "first"]),
           otherwise: plain["otherwise"] && date(plain["otherwise"], [*path, "otherwise"], inner: true)

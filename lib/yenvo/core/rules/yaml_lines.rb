@@ -94,7 +94,7 @@ module Yenvo
         @lines[path]
       end
 
-      def refuse(path, text, line) = raise(InvalidRule.new([Problem.new(path: path, text: text, line: line)]))
+      def refuse(path, text, line) = raise(InvalidRule.new([Problem.new(path:, text:, line:)]))
 
       def build(node, path)
         refuse(path, "must be nested at most #{MAX_DEPTH} deep", node.start_line + 1) if path.size > MAX_DEPTH

@@ -12,8 +12,8 @@ module Yenvo
           def self.of(key, label, type, choices: [], unit: nil, links_to: nil, built_in: false, formula: nil)
             choices = choices.map { |given| given.is_a?(Choice) ? given : Choice.new(key: given[0], label: given[1]) }
             new(
-              key: key, label: label, type: type, choices: choices.freeze, unit: unit, links_to: links_to,
-              built_in: built_in, formula: formula
+              key:, label:, type:, choices: choices.freeze, unit:, links_to:,
+              built_in:, formula:
             )
           end
 

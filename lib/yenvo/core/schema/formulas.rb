@@ -39,7 +39,7 @@ module Yenvo
 
           @under_way.push(place)
           problems = []
-          formula = Formula.bind(field.formula, kind, @schema, type: field.type, problems: problems)
+          formula = Formula.bind(field.formula, kind, @schema, type: field.type, problems:)
           @under_way.pop
           # What was found while another was under way may differ when it is asked for by itself.
           @under_way.empty? ? @bound[place] = [formula, problems] : [formula, problems]

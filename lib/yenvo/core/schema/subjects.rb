@@ -48,7 +48,7 @@ module Yenvo
 
         def plain(key, label, stages, fields) =
           Kind.new(
-            key: key, label: label, plural: "#{label}s", stage_label: "State", stages: stages, fields: [],
+            key:, label:, plural: "#{label}s", stage_label: "State", stages:, fields: [],
             built_in: fields
           )
 

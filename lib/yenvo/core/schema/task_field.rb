@@ -48,8 +48,8 @@ module Yenvo
 
         def row(key, label, type, stands, columns = [key], usual: nil, choices: [], asked: nil, hints: {}, **seen)
           new(
-            key: key, label: label, type: type, stands: (stands == :all) ? self::FORMS : stands, usual: usual,
-            columns: columns, choices: choices, asked: asked, hints: hints, seen: seen[:seen], seen_as: seen[:seen_as]
+            key:, label:, type:, stands: (stands == :all) ? self::FORMS : stands, usual:,
+            columns:, choices:, asked:, hints:, seen: seen[:seen], seen_as: seen[:seen_as]
           )
         end
       end

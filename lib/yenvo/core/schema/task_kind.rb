@@ -14,7 +14,7 @@ module Yenvo
         # @param schema [Schema]
         # @return [Kind]
         def build(schema)
-          states = STATES.map { |key, label| Choice.new(key: key, label: label) }
+          states = STATES.map { |key, label| Choice.new(key:, label:) }
           Kind.new(
             key: "task", label: "Task", plural: "Tasks", stage_label: "State", stages: states, fields: [],
             built_in: [
@@ -39,7 +39,7 @@ module Yenvo
         def written
           TaskField.all.select(&:seen).map do |field|
             choices = field.choices.map { |key| [key, key.tr("_", " ").capitalize] }
-            Field.of(field.key, field.seen_as || field.label, field.seen, choices: choices, built_in: true)
+            Field.of(field.key, field.seen_as || field.label, field.seen, choices:, built_in: true)
           end
         end
       end

@@ -59,9 +59,9 @@ module Yenvo
         now = (detail["task"] || {}).merge(links)
         was = detail["task_was"] || detail.dig("origin", "detail", "task_was") || {}
         Event.new(
-          id: id, what: what, kind: Schema::Subjects::TASK, record_id: record_id,
-          before: (what == "task_made") ? {} : now.merge(was).compact, after: now, who: who, at: at, depth: depth,
-          cause_rule: cause_rule, detail: detail
+          id:, what:, kind: Schema::Subjects::TASK, record_id:,
+          before: (what == "task_made") ? {} : now.merge(was).compact, after: now, who:, at:, depth:,
+          cause_rule:, detail:
         )
       end
 
@@ -70,15 +70,15 @@ module Yenvo
       # @param before [Hash] what it was before; so was it, when not given
       def self.look(kind, image, at:, what: "look", before: image, who: nil, detail: nil) =
         new(
-          id: nil, what: what, kind: kind, record_id: image["id"], before: before, after: image, who: who, at: at,
-          detail: detail
+          id: nil, what:, kind:, record_id: image["id"], before:, after: image, who:, at:,
+          detail:
         )
 
       # @return [Event] the same, but for what is given
       def with(before: @before, after: @after, at: @at, depth: @depth, cause_rule: @cause_rule)
         Event.new(
-          id: id, what: what, kind: kind, record_id: record_id, before: before, after: after, who: who, at: at,
-          depth: depth, cause_rule: cause_rule, detail: detail
+          id:, what:, kind:, record_id:, before:, after:, who:, at:,
+          depth:, cause_rule:, detail:
         )
       end
 

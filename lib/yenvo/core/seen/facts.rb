@@ -41,35 +41,35 @@ module Yenvo
 
       # @param image [Hash] of a task, which is looked at as if it were a record
       # @return [Facts]
-      def self.of_task(image, at:) = new(Event.look("task", image, at: at, what: "task"))
+      def self.of_task(image, at:) = new(Event.look("task", image, at:, what: "task"))
 
       # @param calendar [Calendar]
       # @return [Date] the local day of the event
       def today(calendar) = @today ||= calendar.zone.date_of(event.at)
 
       # @return [Facts] the same as if it were another day
-      def on(date) = Facts.new(event, linked, related, today: date, given: given, desk: desk)
+      def on(date) = Facts.new(event, linked, related, today: date, given:, desk:)
 
       # @param moment [Time]
       # @return [Facts] the same if nothing changed until another moment
-      def as_of(moment, date) = Facts.new(event.with_at(moment), linked, related, today: date, given: given, desk: desk)
+      def as_of(moment, date) = Facts.new(event.with_at(moment), linked, related, today: date, given:, desk:)
 
       # @return [Facts] the same with further records within reach
-      def with_linked(more) = Facts.new(event, more.merge(linked), related, today: @today, given: given, desk: desk)
+      def with_linked(more) = Facts.new(event, more.merge(linked), related, today: @today, given:, desk:)
 
       # @return [Facts] the same with other values in the record
       def changed(values) =
         Facts.new(
-          event.with_after(after.merge(values).compact), linked, related, today: @today, given: given, desk: desk,
-          rule: rule
+          event.with_after(after.merge(values).compact), linked, related, today: @today, given:, desk:,
+          rule:
         )
 
       # @return [Facts] the same for the tasks of a kit
       def anchored(anchor) =
-        Facts.new(event, linked, related, today: @today, given: given, desk: desk, anchor: anchor)
+        Facts.new(event, linked, related, today: @today, given:, desk:, anchor:)
 
       # @return [Facts] the same, seen by a rule
-      def of_rule(id) = Facts.new(event, linked, related, today: @today, given: given, desk: desk, rule: id)
+      def of_rule(id) = Facts.new(event, linked, related, today: @today, given:, desk:, rule: id)
 
       # @return [Desk] the one that came along, else one that begins here
       def desk_for(schema) = @desk ||= Desk.new(schema)

@@ -16,7 +16,7 @@ module Yenvo
           field = other&.field(key.to_s)
           fits = field&.type == "link" && [kind.key, kind.family].include?(field.links_to)
           if fits
-            [new(name: name, kind: other, field: field), nil]
+            [new(name:, kind: other, field:), nil]
           else
             [
               nil,
@@ -32,7 +32,7 @@ module Yenvo
             schema.kinds.each_value.flat_map do |other|
               other.fields.each_value
                 .select { |field| field.type == "link" && [kind.key, kind.family].include?(field.links_to) }
-                .map { |field| new(name: "#{other.list || other.key}.#{field.key}", kind: other, field: field) }
+                .map { |field| new(name: "#{other.list || other.key}.#{field.key}", kind: other, field:) }
             end
           [new(name: "tasks", kind: schema.tasks, field: nil), *found]
         end

@@ -7,7 +7,7 @@ module Yenvo
       # @return [Array(FormulaSide, nil), Array(nil, String)]
       def self.find(path, kind, schema)
         problems = []
-        formula = Formula.bind(path.delete_prefix("="), kind, schema, problems: problems)
+        formula = Formula.bind(path.delete_prefix("="), kind, schema, problems:)
         formula ? [new(path, formula), nil] : [nil, problems[0].text]
       end
 

@@ -39,7 +39,7 @@ module Yenvo
 
         [
           new(
-            path: path, links: links, field: field, kind: at,
+            path:, links:, field:, kind: at,
             formula: field.worked_out? ? schema.formula(at, field) : nil
           ),
           nil

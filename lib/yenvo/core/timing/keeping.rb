@@ -18,7 +18,7 @@ module Yenvo
 
             at = facts.event.at
             since = past ? [since, timing.since(facts)].compact.max : since || kept&.since || timing.since(facts)
-            due, look = timing.due(facts, since: since)
+            due, look = timing.due(facts, since:)
             # A silence that was over before the record came into its rule counts from now on.
             due, look = timing.due(facts, since: since = at) if due && due <= at && kept.nil? && past.nil? &&
               timing.since(facts)
@@ -28,7 +28,7 @@ module Yenvo
 
             held = !due.nil? && kept&.held == due
             new(
-              due: held ? nil : due, look: look == true, since: since, fired_for: kept&.fired_for,
+              due: held ? nil : due, look: look == true, since:, fired_for: kept&.fired_for,
               held: held ? due : nil
             )
           end

@@ -12,7 +12,7 @@ module Yenvo
           before = problems.size
           all =
             plain["any"].each_with_index.map do |one, i|
-              Triggers.bind(one, kind, schema, path: ["trigger", "any", i], problems: problems)
+              Triggers.bind(one, kind, schema, path: ["trigger", "any", i], problems:)
             end
           return unless problems.size == before
 

@@ -26,7 +26,7 @@ module Yenvo
 
           about = of_tasks_of_records? ? schema.tasks : kind
           @date =
-            BoundDate.bind(rule, about, schema, schema.calendar, path: %w[trigger date], problems: problems)
+            BoundDate.bind(rule, about, schema, schema.calendar, path: %w[trigger date], problems:)
           if kind.task? && @date && @date.reference.links.size > 1
             problems << Problem.at(%w[trigger date from], "must be a date of the task itself or of its record")
           end

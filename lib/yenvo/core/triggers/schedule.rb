@@ -26,7 +26,7 @@ module Yenvo
 
           @recurrence, wrong =
             Recurrence.read(
-              settings["recurs"], starts: starts, minutes: ClockTime.parse(settings["at"]) || 0,
+              settings["recurs"], starts:, minutes: ClockTime.parse(settings["at"]) || 0,
               calendar: schema.calendar, day_off: settings["day_off"] || "stays"
             )
           problems << Problem.at(["trigger", "recurs"], wrong) if wrong

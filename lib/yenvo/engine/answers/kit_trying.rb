@@ -32,7 +32,7 @@ module Yenvo
         facts = facts([image]).first
         anchor = @kit.anchor(facts, now: @now)
         Found.new(
-          kit: @kit, anchor: anchor, facts: facts,
+          kit: @kit, anchor:, facts:,
           tasks: @kit.kit.tasks.map { |task| [task.key, *planned(task, facts, anchor)] }
         )
       end
@@ -78,7 +78,7 @@ module Yenvo
       end
 
       def planned(task, facts, anchor)
-        found = @kit.come([task.key], facts, now: @now, anchor: anchor).first
+        found = @kit.come([task.key], facts, now: @now, anchor:).first
         found ? [found, nil] : [nil, "its title comes out empty, so it is never made"]
       rescue Core::Error => error
         [nil, error.message]

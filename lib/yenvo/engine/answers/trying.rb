@@ -41,7 +41,7 @@ module Yenvo
           after = page[:rest]
           break if after.nil? || looked >= most
         end
-        Result.new(looked_at: looked, counts: counts, rows: rows, rest: after)
+        Result.new(looked_at: looked, counts:, rows:, rest: after)
       end
 
       # Some records, and of these the ones on which the rule would run.
@@ -81,16 +81,16 @@ module Yenvo
 
         images =
           @root.lists.newest(
-            @rule.kind.key, @rule.trigger.possible, after: after, limit: limit, filters: @filter["filters"] || {},
+            @rule.kind.key, @rule.trigger.possible, after:, limit:, filters: @filter["filters"] || {},
             search: @filter["search"], now: @now
           )
         {facts: facts_of(images), rest: (images.size == limit) ? images.last.slice("changed", "id") : nil}
       end
 
       def page_of_tasks(after, limit)
-        rows = @root.task_rows.newest(before: after && after["id"], limit: limit)
+        rows = @root.task_rows.newest(before: after && after["id"], limit:)
         rest = {"changed" => Core::Reading.moment(rows.last[:made_at]), "id" => rows.last[:id]} if rows.size == limit
-        {facts: facts_of_tasks(rows), rest: rest}
+        {facts: facts_of_tasks(rows), rest:}
       end
 
       # One for each task that any of the triggers can meet.
@@ -102,7 +102,7 @@ module Yenvo
               detail = trigger.imagine_task(@root.tasks.seen(row, @now)) or next
               Core::Event.new(
                 id: nil, what: trigger.what, kind: row[:kind], record_id: row[:record_id], before: {}, after: {},
-                who: @who, at: @now, detail: detail
+                who: @who, at: @now, detail:
               ).of_task
             end
           end
@@ -157,7 +157,7 @@ module Yenvo
 
       def event(image, before, after, what, detail, trigger)
         Core::Event.new(
-          id: nil, what: what, kind: @rule.kind.key, record_id: image["id"], before: before, after: after,
+          id: nil, what:, kind: @rule.kind.key, record_id: image["id"], before:, after:,
           who: trigger.sample_who(image) || @who, at: @now,
           detail: detail.key?("by_hand") ? {"rule" => @rule.id} : detail
         )

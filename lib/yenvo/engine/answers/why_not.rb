@@ -25,7 +25,7 @@ module Yenvo
             .transform_values { |runs| runs.map { |run| run[:rule_id] } }
         with_facts(entries) do |entry, facts, book|
           candidates(book, facts.event, rule_id).reject { |rule| ran.fetch(entry[:id], []).include?(rule.id) }
-            .map { |rule| Skip.new(entry: entry, rule: rule, plan: plan(rule, facts)) }
+            .map { |rule| Skip.new(entry:, rule:, plan: plan(rule, facts)) }
         end
       end
 
@@ -34,7 +34,7 @@ module Yenvo
       def one(entry, rule_id)
         with_facts([entry]) do |row, facts, book|
           rule = book.rules.find { |candidate| candidate.id == rule_id }
-          rule ? [Skip.new(entry: row, rule: rule, plan: plan(rule, facts))] : []
+          rule ? [Skip.new(entry: row, rule:, plan: plan(rule, facts))] : []
         end.first
       end
 
@@ -55,7 +55,7 @@ module Yenvo
           needs[event] = (book.needs(event.kind) + book.needs_before(event.kind)).uniq
         end
         desk = @root.desks.look(now: events.map(&:at).max)
-        facts = @root.snapshots.facts(events, desk: desk) { |event| needs[event] }
+        facts = @root.snapshots.facts(events, desk:) { |event| needs[event] }
         entries.zip(facts, books).flat_map { |entry, seen, book| yield(entry, seen, book) }
       end
 
@@ -90,7 +90,7 @@ module Yenvo
 
       def fused(rule, facts, plan)
         epoch = @epochs && @epochs[facts.event.id]
-        blown = rule.rule.fuse && epoch && @root.fuses.kept_from(rule.id, {epoch: epoch})
+        blown = rule.rule.fuse && epoch && @root.fuses.kept_from(rule.id, {epoch:})
         blown ? Core::Plan.skip(:fuse, "Its fuse had blown: it #{blown[:why]}", plan.tests) : plan
       end
     end

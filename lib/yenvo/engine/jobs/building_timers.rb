@@ -21,27 +21,27 @@ module Yenvo
         ids = rule.kind.task? ? of_tasks(rule, after, filter) : of_records(rule, after, filter)
         rest = (ids.size == BIT) ? {"id" => ids.last} : nil
         @root.timers.drop_old(rule.id, rule.version_id) unless rest
-        @root.jobs.progress(job, looked_at: ids.size, started: 0, place: rest, now: now)
+        @root.jobs.progress(job, looked_at: ids.size, started: 0, place: rest, now:)
         ids.size
       end
 
       private
 
       def of_records(rule, after, filter)
-        images = @root.records.held_of(rule.kind.key, after: after, limit: BIT)
-        work_out(rule, images.keys, filter, images: images) unless images.empty?
+        images = @root.records.held_of(rule.kind.key, after:, limit: BIT)
+        work_out(rule, images.keys, filter, images:) unless images.empty?
         images.keys
       end
 
       def of_tasks(rule, after, filter)
-        ids = @root.task_rows.ids_of_open(after: after, limit: BIT, held: true)
+        ids = @root.task_rows.ids_of_open(after:, limit: BIT, held: true)
         work_out(rule, ids, filter)
         ids
       end
 
       def work_out(rule, ids, filter, images: nil)
         places = @root.timers.places(rule, ids, at: Time.iso8601(filter["at"]))
-        @root.upkeep.work_out(places, building: filter["past"] || "skip", images: images)
+        @root.upkeep.work_out(places, building: filter["past"] || "skip", images:)
       end
     end
   end

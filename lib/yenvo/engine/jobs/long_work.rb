@@ -29,7 +29,7 @@ module Yenvo
           job = @root.jobs.claim or next 0
           rule = @root.in_force.compiled([job[:version_id]])[job[:version_id]]
           unless rule && @root.rules.find!(job[:rule_id])[:version_id] == job[:version_id]
-            next @root.jobs.stop(job[:id], now: now) && 1
+            next @root.jobs.stop(job[:id], now:) && 1
           end
 
           # A job is not worked on before it began, also when this process's clock is behind.
@@ -39,7 +39,7 @@ module Yenvo
         raise unless job
 
         @log.error("A job failed", {job: job[:id]}, error)
-        @root.jobs.stop(job[:id], now: now, state: "failed")
+        @root.jobs.stop(job[:id], now:, state: "failed")
         0
       end
     end

@@ -27,7 +27,7 @@ module Yenvo
           )
         @root.waiting.add(entries)
         @root.jobs.progress(
-          job, looked_at: ids.size, started: met.size, place: (ids.size == BIT) ? {"id" => ids.last} : nil, now: now
+          job, looked_at: ids.size, started: met.size, place: (ids.size == BIT) ? {"id" => ids.last} : nil, now:
         )
         ids.size
       end

@@ -26,7 +26,7 @@ module Yenvo
           cause,
           {
             record_id: Store::Lane.record(row[:record_id]), kind: row[:record_id].negative? ? nil : row[:kind],
-            task_id: row[:task_id].zero? ? nil : row[:task_id], before: before, detail: said.merge(detail).compact
+            task_id: row[:task_id].zero? ? nil : row[:task_id], before:, detail: said.merge(detail).compact
           }
         ]
       end
@@ -55,7 +55,7 @@ module Yenvo
       def claim(limit, now, careful)
         @careful = careful
         @root.transaction do
-          rows = @root.timers.claim(limit: limit, now: now)
+          rows = @root.timers.claim(limit:, now:)
           next 0 if rows.empty?
 
           # Read first, so that the epoch is known to all that follows.
@@ -131,7 +131,7 @@ module Yenvo
       end
 
       def place(rule, row, at) =
-        Store::TimerPlace.new(rule: rule, record: row[:record_id], task: row[:task_id], at: at, since: nil)
+        Store::TimerPlace.new(rule:, record: row[:record_id], task: row[:task_id], at:, since: nil)
 
       # Each wait is looked at again before it ends: its condition may not hold any more, its date may have moved.
       def waits(rows, now)
@@ -195,7 +195,7 @@ module Yenvo
           next if row[:look] || row[:fired_for] == row[:due_at]
           next row, {"timer" => "schedule"} if rule.timing.once?
 
-          @root.jobs.begin_schedule(rule, due: row[:due_at], now: now) && nil
+          @root.jobs.begin_schedule(rule, due: row[:due_at], now:) && nil
         end
       end
 
@@ -236,7 +236,7 @@ module Yenvo
       def next_step(row, task, now)
         ladder, = row[:next_step]
         since = [row[:over], now - LATE_AFTER].max
-        {step: row[:step] + 1, since: since, due_at: ladder.due(row[:step] + 1, task, since: since), look: false}
+        {step: row[:step] + 1, since:, due_at: ladder.due(row[:step] + 1, task, since:), look: false}
       end
     end
   end

@@ -31,21 +31,21 @@ module Yenvo
               calendar.timing.coming(@now, limit)
                 .map do |at|
                   One.new(
-                    at: at, rule: calendar, record: nil, title: nil, task: nil, purpose: "rule", plan: nil, error: nil
+                    at:, rule: calendar, record: nil, title: nil, task: nil, purpose: "rule", plan: nil, error: nil
                   )
                 end
             else
               []
             end
           )
-        (days + ones(@root.timers.next_of_rule(rule_id, limit: limit))).sort_by(&:at).first(limit)
+        (days + ones(@root.timers.next_of_rule(rule_id, limit:))).sort_by(&:at).first(limit)
       end
 
       # @param person [String]
       # @param till [Time]
       # @return [Array<Array(One, Core::PlannedTask)>] tasks that would come to a person, in order
       def to_person(person, till:, limit: 30)
-        found = ones(@root.timers.coming(from: @now, till: till, limit: MOST)) + schedules(till)
+        found = ones(@root.timers.coming(from: @now, till:, limit: MOST)) + schedules(till)
         found.sort_by(&:at).flat_map { |one| one.plan&.run? ? one.plan.tasks.map { |_, _, task| [one, task] } : [] }
           .select { |_, task| task.assignee == person }.first(limit)
       end
@@ -105,7 +105,7 @@ module Yenvo
 
       def one(row, rule, event, facts, stretch)
         shown = {
-          at: event.at, rule: rule, record: event.record_id, title: title(event, facts),
+          at: event.at, rule:, record: event.record_id, title: title(event, facts),
           task: event.detail.dig("task", "title"), purpose: row[:purpose]
         }
         One.new(

@@ -23,7 +23,7 @@ module Yenvo
       def on(record_id, days:, change: nil, who: nil)
         gather(record_id)
         Core::Ahead.new(@rules, @start, @root.schema, now: @now).run(
-          till: @now + (days * 86_400), change: change, who: who
+          till: @now + (days * 86_400), change:, who:
         )
       end
 
@@ -33,7 +33,7 @@ module Yenvo
         gather(record_id)
         till = @now + (days * 86_400)
         [nil, change].map do |one|
-          Core::Ahead.new(@rules, @start, @root.schema, now: @now).run(till: till, change: one, who: who)
+          Core::Ahead.new(@rules, @start, @root.schema, now: @now).run(till:, change: one, who:)
         end
       end
 
@@ -56,7 +56,7 @@ module Yenvo
         @rules =
           Core::Ahead::Rules.new(
             matcher: book.matcher, before: book.before(row[:kind]),
-            timed: [*timed.of(row[:kind]), *timed.of(TASK)].select { |rule| on.include?(rule.id) }, calendars: calendars
+            timed: [*timed.of(row[:kind]), *timed.of(TASK)].select { |rule| on.include?(rule.id) }, calendars:
           )
         @watching = book.rules.count { |rule| [row[:kind], TASK].include?(rule.kind.key) }
         @start = start(row, book, on)
@@ -69,9 +69,9 @@ module Yenvo
         timers = timers(row, on)
         facts = facts(image, row[:kind], book, timers, copies)
         Core::Ahead::Start.new(
-          image: image, kind: row[:kind], linked: facts.linked, related: facts.related, desk: facts.desk,
+          image:, kind: row[:kind], linked: facts.linked, related: facts.related, desk: facts.desk,
           tasks: tasks.map { |task| task(task, copies) }, copies: copies.map { |copy| copy.except(:id) },
-          timers: timers, taken: @root.runs.once_keys(row[:id]), ran: ran(book, row),
+          timers:, taken: @root.runs.once_keys(row[:id]), ran: ran(book, row),
           queue_teams: @root.people.queues.to_h { |queue| [queue[:key], queue[:team]] }
         )
       end
@@ -120,9 +120,8 @@ module Yenvo
             data = timer[:data] && JSON.parse(timer[:data])
             rule &&
               {
-                purpose: timer[:purpose], rule: rule, task: timer[:task_id].zero? ? nil : timer[:task_id],
-                due: timer[:due_at], look: timer[:look], since: timer[:since], fired_for: timer[:fired_for],
-                branch: timer[:branch], action: timer[:action], step: timer[:step], depth: timer[:depth], run: nil,
+                purpose: timer[:purpose], rule:, task: timer[:task_id].zero? ? nil : timer[:task_id],
+                due: timer[:due_at], **timer.slice(:look, :since, :fired_for, :branch, :action, :step, :depth), run: nil,
                 before: data && data["before"], origin: data&.slice(*Firing::ORIGIN)
               }
           end

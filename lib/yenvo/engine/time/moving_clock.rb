@@ -39,7 +39,7 @@ module Yenvo
       def go(to)
         seen = @root.db[:journal].max(:id) || 0
         Passing.new(@root, clock: Standing.new(@root, @clock), worker: Patient.new(@root, @clock))
-          .pass(from: @clock.now, to: to) do |moment|
+          .pass(from: @clock.now, to:) do |moment|
             last = @root.db[:journal].max(:id) || 0
             line = happened(seen)
             seen = last
@@ -101,7 +101,7 @@ module Yenvo
         def initialize(root, clock)
           @root = root
           @clock = clock
-          @worker = Worker.new(root, clock: clock)
+          @worker = Worker.new(root, clock:)
           @bell = Bell.new
         end
 

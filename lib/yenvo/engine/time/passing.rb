@@ -11,7 +11,7 @@ module Yenvo
       def initialize(root, clock: nil, worker: nil, log: SemanticLogger["Passing"])
         @root = root
         @clock = clock || Hand.new(Time.at(0).utc)
-        @worker = worker || Worker.new(root, clock: @clock, log: log)
+        @worker = worker || Worker.new(root, clock: @clock, log:)
       end
 
       # A clock that goes where it is told.
@@ -24,7 +24,7 @@ module Yenvo
       # @return [Integer] moments gone through
       def pass(from:, to:, &told)
         settle(from)
-        count = go_through(from: from, to: to, &told)
+        count = go_through(from:, to:, &told)
         settle(to)
         count
       end

@@ -49,9 +49,9 @@ module Yenvo
 
       def ids(after, limit) =
         if @rule.kind.task?
-          @root.task_rows.ids_of_open(after: after, limit: limit)
+          @root.task_rows.ids_of_open(after:, limit:)
         else
-          @root.records.ids_of(@rule.kind.key, after: after, limit: limit)
+          @root.records.ids_of(@rule.kind.key, after:, limit:)
         end
 
       # @return [Array<String>] titles

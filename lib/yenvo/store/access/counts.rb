@@ -22,7 +22,7 @@ module Yenvo
           db[:counts].on_duplicate_key_update(
             amount: Sequel.case({over => given[:amount]}, Sequel[:amount] + given[:amount]),
             ends_at: Sequel.case({over => given[:ends_at]}, :ends_at)
-          ).insert_sql(slot: slot(name), amount: amount, ends_at: Sequel.lit("NOW(6) + INTERVAL ? SECOND", seconds))
+          ).insert_sql(slot: slot(name), amount:, ends_at: Sequel.lit("NOW(6) + INTERVAL ? SECOND", seconds))
         db.fetch(Sequel.lit("#{written} RETURNING amount")).all[0][:amount]
       end
 

@@ -31,7 +31,7 @@ module Yenvo
           failures = (row && row[:last_at] > now - KEPT) ? row[:failures] + 1 : 1
           ends = (failures < FREE) ? nil : now + [FIRST_PAUSE * (2**[failures - FREE, 20].min), MAX_PAUSE].min
           db[:failed_sign_ins].on_duplicate_key_update(:failures, :last_at, :until_at).insert(
-            slot: slot(email, address), failures: failures, last_at: now, until_at: ends
+            slot: slot(email, address), failures:, last_at: now, until_at: ends
           )
           tell(person, failures, address, now) if person && ends
         end
@@ -46,7 +46,7 @@ module Yenvo
         OpenSSL::HMAC.digest("SHA256", root.secret, "#{email.to_s.downcase}\0#{address}").unpack1("L") % SLOTS
 
       def tell(person, failures, address, now)
-        return unless db[:notices].where(person: person, what: "sign_in").where(Sequel[:at] > now - TOLD_EVERY).empty?
+        return unless db[:notices].where(person:, what: "sign_in").where(Sequel[:at] > now - TOLD_EVERY).empty?
 
         root.notices.add(
           [person],

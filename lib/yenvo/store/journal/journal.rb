@@ -16,15 +16,15 @@ module Yenvo
       # Who and what is behind an entry. who: key of a person or nil for Yenvo; at: Time;
       # run, rule: ids of the run that caused it and its rule, or nil; depth: links of the chain that led here.
       Cause = Core::Value.define(:who, :at, :run, :rule, :depth) do
-        def self.person(who, at) = new(who: who, at: at, run: nil, rule: nil, depth: 0)
+        def self.person(who, at) = new(who:, at:, run: nil, rule: nil, depth: 0)
 
         # Yenvo itself, without a rule.
-        def self.house(at, depth: 0) = new(who: nil, at: at, run: nil, rule: nil, depth: depth)
+        def self.house(at, depth: 0) = new(who: nil, at:, run: nil, rule: nil, depth:)
 
         # @param run [Integer]
         # @param outcome [Runs::Outcome]
         def self.of_run(run, outcome, at) =
-          new(who: nil, at: at, run: run, rule: outcome.rule.id, depth: outcome.entry[:depth] + 1)
+          new(who: nil, at:, run:, rule: outcome.rule.id, depth: outcome.entry[:depth] + 1)
       end
 
       # @param watching [#looks_at_task?] says which entries about tasks wait for the worker
@@ -41,8 +41,8 @@ module Yenvo
             :journal,
             [
               row(
-                what, cause, record_id: record_id, kind: kind, task_id: task_id, before: before, after: after,
-                detail: detail
+                what, cause, record_id:, kind:, task_id:, before:, after:,
+                detail:
               )
             ]
           )[0]
@@ -75,14 +75,14 @@ module Yenvo
 
         now = root.epoch
         plain = rows.map { |cause, given| row("timer_fired", cause, epoch: now, **given) }
-        insert_all(:journal, plain).zip(plain).map { |id, columns| columns.merge(id: id) }
+        insert_all(:journal, plain).zip(plain).map { |id, columns| columns.merge(id:) }
       end
 
       # @return [Core::Event]
       def event(row)
         Core::Event.new(
-          id: row[:id], what: row[:what], kind: row[:kind], record_id: row[:record_id], before: load(row[:before]),
-          after: load(row[:after]), who: row[:who], at: row[:at], depth: row[:depth], cause_rule: row[:cause_rule],
+          **row.slice(:id, :what, :kind, :record_id), before: load(row[:before]),
+          after: load(row[:after]), **row.slice(:who, :at, :depth, :cause_rule),
           detail: load(row[:detail])
         )
       end
@@ -109,7 +109,7 @@ module Yenvo
 
       # @return [Hash]
       # @raise [NotFound]
-      def find!(id) = db[:journal].where(id: id).first || raise(NotFound, "There is no entry #{id} in the journal.")
+      def find!(id) = db[:journal].where(id:).first || raise(NotFound, "There is no entry #{id} in the journal.")
 
       # @param record [Integer, nil] of this record
       # @param kind [String, nil] of records of this kind
@@ -119,7 +119,7 @@ module Yenvo
       def watched(record: nil, kind: nil, from: nil, till: nil, before: nil, limit: 100)
         found = db.from(watched_by(record, kind)).where(what: WATCHED).reverse(:id).limit(limit)
         found = found.where(record_id: record) if record
-        found = found.where(kind: kind) if kind
+        found = found.where(kind:) if kind
         found = found.where { Sequel[:id] < before } if before
         found = found.where { Sequel[:at] < till } if till
         from ? found.where(Sequel[:at] >= from).all : found.all
@@ -145,7 +145,7 @@ module Yenvo
 
       # @return [Array<Hash>] what kits in use on a record did, newest first
       def of_kits(record_id, from: nil, limit: 50)
-        found = db[:journal].where(record_id: record_id, what: KITS).reverse(:id).limit(limit)
+        found = db[:journal].where(record_id:, what: KITS).reverse(:id).limit(limit)
         from ? found.where(Sequel[:at] >= from).all : found.all
       end
 
@@ -166,7 +166,7 @@ module Yenvo
       # @return [Hash, nil] the image of a record when it had this version
       def image_at_version(record_id, version)
         load(
-          db[:journal].where(record_id: record_id, record_version: version).exclude(after: nil).reverse(:id).get(:after)
+          db[:journal].where(record_id:, record_version: version).exclude(after: nil).reverse(:id).get(:after)
         )
       end
 
@@ -188,8 +188,8 @@ module Yenvo
         raise ArgumentError, "Core::Story has no words for #{what}" unless Core::Story.knows?(what)
 
         {
-          what: what, record_id: record_id, kind: kind, task_id: task_id, who: cause.who, cause_run: cause.run,
-          cause_rule: cause.rule, depth: cause.depth, epoch: epoch, record_version: after && after["version"],
+          what:, record_id:, kind:, task_id:, who: cause.who, cause_run: cause.run,
+          cause_rule: cause.rule, depth: cause.depth, epoch:, record_version: after && after["version"],
           at: cause.at, before: dump(before), after: dump(after), detail: dump(detail)
         }
       end

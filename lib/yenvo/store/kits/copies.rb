@@ -30,7 +30,7 @@ module Yenvo
 
       # @raise [NotFound]
       def find!(id) =
-        db[:kit_copies].where(id: id).first || raise(NotFound, "There is no kit in use with the number #{id}.")
+        db[:kit_copies].where(id:).first || raise(NotFound, "There is no kit in use with the number #{id}.")
 
       PAGE = 20
 
@@ -50,12 +50,12 @@ module Yenvo
 
       # @return [Hash{Integer => Integer}] running copies by version of a kit
       def by_version(kit_id) =
-        db[:kit_copies].where(kit_id: kit_id, state: "running").group_and_count(:version_id)
+        db[:kit_copies].where(kit_id:, state: "running").group_and_count(:version_id)
           .as_hash(:version_id, :count)
 
       # @return [Array<Hash>] running copies of a kit, the oldest first
       def running_of(kit_id, limit: 100) =
-        db[:kit_copies].where(kit_id: kit_id, state: "running").order(:id).limit(limit).all
+        db[:kit_copies].where(kit_id:, state: "running").order(:id).limit(limit).all
 
       # How far the kits of the records that tasks opened have come. Tasks that are not needed do not count.
       # @param task_ids [Array<Integer>]
@@ -108,8 +108,8 @@ module Yenvo
           desk = root.desks.open(now: cause.at)
           facts = facts(record, kit, cause, desk)
           anchor ||= kit.anchor(facts, now: cause.at)
-          tasks = kit.come(kit.at_start, facts, now: cause.at, anchor: anchor)
-          copy = begin_planned(kit, tasks, record_id, anchor: anchor, cause: cause, task: task)
+          tasks = kit.come(kit.at_start, facts, now: cause.at, anchor:)
+          copy = begin_planned(kit, tasks, record_id, anchor:, cause:, task:)
           root.desks.settle(desk)
           find!(copy[:id])
         end
@@ -118,7 +118,7 @@ module Yenvo
       # @return [Hash] a row for a copy that begins
       def copy_row(kit, record_id, anchor, now, cause)
         {
-          kit_id: kit.id, version_id: kit.version_id, record_id: record_id, kind: kit.kind.key, state: "running",
+          kit_id: kit.id, version_id: kit.version_id, record_id:, kind: kit.kind.key, state: "running",
           anchor: anchor.is_a?(Time) ? anchor : nil, anchor_on: anchor.is_a?(Date) ? anchor : nil,
           anchor_field: kit.kit.field? ? kit.kit.from : nil, passed: "[]", run_id: cause.run, rule_id: cause.rule,
           begun_by: cause.who, begun_at: now
@@ -179,9 +179,9 @@ module Yenvo
       # Stops a copy: its open tasks are dropped, and no more come.
       def stop(id, cause:)
         change(id, cause) do |state|
-          db[:kit_copies].where(id: id).update(state: "stopped", ended_at: cause.at)
+          db[:kit_copies].where(id:).update(state: "stopped", ended_at: cause.at)
           state.tasks.select { |row| row[:open] }
-            .each { |row| root.tasks.drop(row[:id], note: "The kit was stopped.", cause: cause) }
+            .each { |row| root.tasks.drop(row[:id], note: "The kit was stopped.", cause:) }
           name = root.kits.names([state.copy[:kit_id]])[state.copy[:kit_id]]
           root.journal.add(
             "kit_stopped", cause, record_id: state.copy[:record_id], kind: state.copy[:kind],
@@ -217,12 +217,12 @@ module Yenvo
             raise Refused.at("version" => "That is no version of this kit that still fits the set-up.")
           end
 
-          db[:kit_copies].where(id: id).update(
-            version_id: version_id, anchor_field: other.kit.field? ? other.kit.from : nil
+          db[:kit_copies].where(id:).update(
+            version_id:, anchor_field: other.kit.field? ? other.kit.from : nil
           )
           state.tasks.select { |row| row[:open] && other.kit.task(row[:kit_task]).nil? }
             .each do |row|
-              root.tasks.drop(row[:id], note: "Version #{other.number} of the kit has no such task.", cause: cause)
+              root.tasks.drop(row[:id], note: "Version #{other.number} of the kit has no such task.", cause:)
             end
           log("kit_moved_on", state.copy, other, cause, {"version" => other.number})
           state = reread(state)
@@ -252,7 +252,7 @@ module Yenvo
                 )
         end
 
-        later.each { |row| root.tasks.drop(row[:id], note: "What it came after was taken back.", cause: cause) }
+        later.each { |row| root.tasks.drop(row[:id], note: "What it came after was taken back.", cause:) }
         root.tasks.leave_kit(later.map { |row| row[:id] })
         db[:kit_copies].where(id: copy[:id]).update(state: "running", ended_at: nil) unless copy[:state] == "stopped"
       end
@@ -260,12 +260,12 @@ module Yenvo
       # The kits in use on a record, for looking ahead.
       # @return [Array<Hash>] id, kit, anchor, follows (own field or nil), passed
       def running_on(record_id)
-        db[:kit_copies].where(record_id: record_id, state: "running").order(:id).all
+        db[:kit_copies].where(record_id:, state: "running").order(:id).all
           .filter_map do |copy|
             kit = root.kits.compiled(copy[:version_id])
             kit &&
               {
-                id: copy[:id], kit: kit, anchor: copy[:anchor_on] || copy[:anchor], follows: copy[:anchor_field],
+                id: copy[:id], kit:, anchor: copy[:anchor_on] || copy[:anchor], follows: copy[:anchor_field],
                 passed: load(copy[:passed])
               }
           end
@@ -283,7 +283,7 @@ module Yenvo
                 "stop it."
             )
           )
-        State.new(copy: copy, kit: kit, tasks: root.task_rows.of_copies(copy[:id]).order(:id).all)
+        State.new(copy:, kit:, tasks: root.task_rows.of_copies(copy[:id]).order(:id).all)
       end
 
       # Where many copies stand, by one query for all their tasks.
@@ -301,7 +301,7 @@ module Yenvo
         copies
           .filter_map do |copy|
             (kit = root.kits.compiled(copy[:version_id])) &&
-              [copy[:id], State.new(copy: copy, kit: kit, tasks: rows.fetch(copy[:id], []))]
+              [copy[:id], State.new(copy:, kit:, tasks: rows.fetch(copy[:id], []))]
           end
           .to_h
       end
@@ -320,7 +320,7 @@ module Yenvo
       # Open ones are dropped; those that have not come yet never do.
       def pass_over(state, keys, cause)
         state.tasks.select { |row| keys.include?(row[:kit_task]) && row[:open] }
-          .each { |row| root.tasks.drop(row[:id], note: "Skipped in the kit.", cause: cause) }
+          .each { |row| root.tasks.drop(row[:id], note: "Skipped in the kit.", cause:) }
         ahead = keys.select { |key| %i[due waiting].include?(state.progress.of(key)) }
         db[:kit_copies].where(id: state.copy[:id]).update(passed: dump(load(state.copy[:passed]) | ahead)) if ahead.any?
       end
@@ -328,9 +328,9 @@ module Yenvo
       def new_task(task, copy, kit, cause)
         behind = cause.with(run: copy[:run_id], rule: copy[:rule_id])
         about = copy.values_at(:kind, :record_id)
-        columns = root.tasks.planned_row(task, place: [nil, kit.kit.number(task.kit_task)], about: about, cause: behind)
+        columns = root.tasks.planned_row(task, place: [nil, kit.kit.number(task.kit_task)], about:, cause: behind)
         NewTasks::New.new(
-          columns: columns.merge(kit_id: kit.id, copy_id: copy[:id], kit_task: task.kit_task), cause: cause,
+          columns: columns.merge(kit_id: kit.id, copy_id: copy[:id], kit_task: task.kit_task), cause:,
           from: {kit: kit.kit.name}, paper: task.paper, key: [copy[:id], task.kit_task],
           under: task.under && [copy[:id], task.under]
         )
@@ -357,12 +357,12 @@ module Yenvo
         image = Image.of(record)
         event =
           Core::Event.look(record[:kind], {**image, "id" => record[:id]}, at: cause.at, what: "kit", who: cause.who)
-        root.snapshots.facts([event], desk: desk) { kit.needs }.first
+        root.snapshots.facts([event], desk:) { kit.needs }.first
       end
 
       def change(id, cause)
         root.transaction do
-          copy = db[:kit_copies].where(id: id).for_update.first || find!(id)
+          copy = db[:kit_copies].where(id:).for_update.first || find!(id)
           unless copy[:state] == "running"
             raise Refused.at(
                     "kit" => "This use of the kit is #{(copy[:state] == "done") ? "finished" : "stopped"} already."
@@ -383,7 +383,7 @@ module Yenvo
       # Also when its version no longer fits the set-up: kit is nil then. So it can still be stopped or moved on.
       def as_it_is(copy) =
         State.new(
-          copy: copy, kit: root.kits.compiled(copy[:version_id]),
+          copy:, kit: root.kits.compiled(copy[:version_id]),
           tasks: root.task_rows.of_copies(copy[:id]).order(:id).all
         )
 
@@ -441,7 +441,7 @@ module Yenvo
       # From which date it counts: its field as it is now, else the moment kept when it began.
       def anchor_of(copy, kit, facts, now)
         if copy[:anchor_field] && kit.kit.moves == "follow"
-          kit.anchor(facts, now: now)
+          kit.anchor(facts, now:)
         else
           copy[:anchor_on] || copy[:anchor]
         end
@@ -462,8 +462,8 @@ module Yenvo
       # A kit of the record that a task opens begins on it.
       def open_record(task, id, copy, kit, cause)
         made =
-          root.records.make(task.opens.kind, {"owner" => nil}.merge(task.opens.values), cause: cause)
-        root.links.add(made["id"], task.opens.link_to, cause: cause) if task.opens.link_to
+          root.records.make(task.opens.kind, {"owner" => nil}.merge(task.opens.values), cause:)
+        root.links.add(made["id"], task.opens.link_to, cause:) if task.opens.link_to
         root.tasks.note_opened(id, made["id"])
         wanted = kit.kit.task(task.kit_task).opens.kit
         inner = wanted && root.schema.kits.compiled(wanted)
@@ -507,7 +507,7 @@ module Yenvo
         changes = redates(state, cause.at)
         moved =
           changes.map do |row, columns|
-            root.tasks.redate(row, columns, cause: cause, why: why)
+            root.tasks.redate(row, columns, cause:, why:)
             {
               "title" => row[:title], "from" => row[:due_on]&.iso8601,
               "to" => columns.fetch(:due_on, row[:due_on])&.iso8601

@@ -28,7 +28,7 @@ module Yenvo
         root.transaction do
           row = lock(id, stamp)
           version, _ = insert_version(id, kit, cause)
-          db[:kits].where(id: id).update(
+          db[:kits].where(id:).update(
             version_id: version, retired: false, name: kit.name, kind: kit.kind, draft: nil,
             draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil
           )
@@ -52,7 +52,7 @@ module Yenvo
         end
 
         root.transaction do
-          db[:kits].where(id: id).update(retired: retired)
+          db[:kits].where(id:).update(retired:)
           root.setup_store.changed(who: cause.who, now: cause.at)
         end
       end
@@ -100,7 +100,7 @@ module Yenvo
               .select(:kit_id, :number, :body, Sequel[:kits][:key]).first
           @compiled[version_id] = row &&
             Core::Kits::CompiledKit.bind(
-              read_body(load(row[:body])), schema, id: row[:kit_id], key: row[:key], version_id: version_id,
+              read_body(load(row[:body])), schema, id: row[:kit_id], key: row[:key], version_id:,
               number: row[:number]
             )[0]
         end

@@ -33,7 +33,7 @@ module Yenvo
           return if @outcomes.empty?
 
           about = {what: @what, kind: @type.key, record_id: image["id"], at: @cause.at}
-          event = Core::Event.new(id: entry, before: before, after: image, who: nil, **about)
+          event = Core::Event.new(id: entry, before:, after: image, who: nil, **about)
           facts = Core::Facts.new(event)
           keyed = @outcomes.map { |one| one.with(once_key: one.rule.once_key(facts)) }
           root.runs.write_done(keyed, {id: entry, depth: @cause.depth, **about}, before, now: @cause.at)
@@ -67,8 +67,8 @@ module Yenvo
         loop do
           event =
             Core::Event.new(
-              id: nil, what: what, kind: type.key, record_id: after["id"], before: before, after: after, who: cause.who,
-              at: cause.at, depth: cause.depth, cause_rule: cause.rule, detail: detail
+              id: nil, what:, kind: type.key, record_id: after["id"], before:, after:, who: cause.who,
+              at: cause.at, depth: cause.depth, cause_rule: cause.rule, detail:
             )
           facts = root.snapshots.facts([event], desk: root.desks.look(now: cause.at)) { book.needs_before(type.key) }[0]
           rule, place = matcher.next_hit(facts, place) { |broken, error| stop(broken, error) }
@@ -90,7 +90,7 @@ module Yenvo
         end
         raise Core::Error, "Title takes a few words; it cannot be empty." if after["title"].to_s.strip.empty?
 
-        [Runs::Outcome.new(entry: nil, rule: rule, plan: plan, error: nil, once_key: nil), after.compact]
+        [Runs::Outcome.new(entry: nil, rule:, plan:, error: nil, once_key: nil), after.compact]
       rescue Refused
         # What a rule says to whoever saves is no fault of the rule.
         raise

@@ -21,12 +21,12 @@ module Yenvo
           # deadlock for two who log at once.
           row = root.records.lock(record_id)
           db[:interactions].insert(
-            record_id: record_id, way: way, text: plain, who: cause.who, at: cause.at, run_id: cause.run
+            record_id:, way:, text: plain, who: cause.who, at: cause.at, run_id: cause.run
           )
           detail = {"way" => way, "text" => plain}
           next noted(row, cause, detail) if way == "note"
 
-          root.records.touch(record_id, at: cause.at, cause: cause, what: "interaction_logged", detail: detail)
+          root.records.touch(record_id, at: cause.at, cause:, what: "interaction_logged", detail:)
         end
       end
 
@@ -45,7 +45,7 @@ module Yenvo
 
           record = root.records.lock(row[:record_id])
           image = Image.of(record)
-          db[:interactions].where(id: id).update(text: plain, edited_at: cause.at)
+          db[:interactions].where(id:).update(text: plain, edited_at: cause.at)
           root.journal.add(
             "note_edited", cause, record_id: row[:record_id], kind: record[:kind], before: image, after: image,
             detail: {"way" => row[:way], "text" => plain, "was" => row[:text]}
@@ -56,7 +56,7 @@ module Yenvo
 
       # @raise [NotFound]
       def find!(id) =
-        db[:interactions].where(id: id).first || raise(NotFound, "There is no note #{id}; it may have been taken back.")
+        db[:interactions].where(id:).first || raise(NotFound, "There is no note #{id}; it may have been taken back.")
 
       PAGE = 30
 
@@ -83,7 +83,7 @@ module Yenvo
         image = Image.of(row)
         root.journal.add(
           "interaction_logged", cause, record_id: row[:id], kind: row[:kind], before: image, after: image,
-          detail: detail
+          detail:
         )
         image
       end

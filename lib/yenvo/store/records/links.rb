@@ -89,13 +89,13 @@ module Yenvo
         [[db[:links].where(target_id: id), :record_id], [db[:links].where(record_id: id, field: ""), :target_id]]
 
       def drop(record_id, field, entry)
-        db[:links].where(record_id: record_id, field: field).select_map(%i[target_id entry_id])
+        db[:links].where(record_id:, field:).select_map(%i[target_id entry_id])
           .each do |target, from|
             db[:past_links].insert(
-              record_id: record_id, field: field, target_id: target, from_entry: from, to_entry: entry
+              record_id:, field:, target_id: target, from_entry: from, to_entry: entry
             )
           end
-        db[:links].where(record_id: record_id, field: field).delete
+        db[:links].where(record_id:, field:).delete
       end
 
       # What is linked to a record by a field of the other is an event of this one; for the entry of a list, it was put
@@ -107,7 +107,7 @@ module Yenvo
         detail = {"record" => after["id"], "kind" => type.key, "title" => after["title"], "field" => field.key}
         detail["list"] = type.list if what == "put_on_list"
         root.journal.add(
-          what, cause, record_id: target[:id], kind: target[:kind], before: image, after: image, detail: detail
+          what, cause, record_id: target[:id], kind: target[:kind], before: image, after: image, detail:
         )
       end
 

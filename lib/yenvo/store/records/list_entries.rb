@@ -31,7 +31,7 @@ module Yenvo
           {
             "title" => row[:title], "owner" => row[:owner], "stage" => section, Core::Schema::Kind::ABOUT => record_id
           }.compact,
-          cause: cause
+          cause:
         )
       end
 
@@ -46,16 +46,16 @@ module Yenvo
                   )
           end
 
-          root.trash.take_away(row, "taken_off_list", "“#{row[:title]}” was taken off the list.", cause: cause)
+          root.trash.take_away(row, "taken_off_list", "“#{row[:title]}” was taken off the list.", cause:)
         end
       end
 
       # @param image [Hash] as +take_off+ gave it
       def put_back(image, cause:) =
         if root.trash.find(image["id"])
-          root.trash.put_back(image["id"], cause: cause)
+          root.trash.put_back(image["id"], cause:)
         else
-          root.records.restore(image, cause: cause)
+          root.records.restore(image, cause:)
         end
     end
   end

@@ -46,7 +46,7 @@ module Yenvo
         ids =
           kinds.flat_map do |kind|
             found =
-              db[:record_index].where(kind: kind, field: RecordIndex::WORDS, empty: false, num: 0).where(
+              db[:record_index].where(kind:, field: RecordIndex::WORDS, empty: false, num: 0).where(
                 starts(words[0])
               )
             words.drop(1)
@@ -71,12 +71,12 @@ module Yenvo
         type = root.schema.kind!(kind)
         query =
           Query.new(
-            kind: kind, filters: pins, search: search, now: now, sort: "changed", down: true,
-            after: after && {"value" => after["changed"], "id" => after["id"]}, limit: limit
+            kind:, filters: pins, search:, now:, sort: "changed", down: true,
+            after: after && {"value" => after["changed"], "id" => after["id"]}, limit:
           )
-        check(type, query.with(filters: filters))
+        check(type, query.with(filters:))
         found = narrow(base(kind), type, query)
-        found = narrow(found, type, shifted(type, query.with(filters: filters, search: nil))) if filters.any?
+        found = narrow(found, type, shifted(type, query.with(filters:, search: nil))) if filters.any?
         if query.after
           found =
             found.where(beyond(query, Sequel[:records][:changed_at], Time.iso8601(query.after["value"])))
@@ -99,7 +99,7 @@ module Yenvo
             rows =
               root.records.held(ids).values
                 .flat_map { |image| RecordIndex.rows(field, image[field.key]).map { |row| [kind, image["id"], *row] } }
-            db[:record_index].where(kind: kind, field: field.key, record_id: ids).delete
+            db[:record_index].where(kind:, field: field.key, record_id: ids).delete
             db[:record_index].import(RecordIndex::COLUMNS, rows)
           end
           last = ids.last
@@ -128,7 +128,7 @@ module Yenvo
           shift = (field = type.field(key)) ? root.worked_out.shift(type, field, query.now) : 0
           [key, shift.zero? ? ends : ends.map { |value| value && value - shift }]
         end
-        query.with(filters: filters, ranges: ranges)
+        query.with(filters:, ranges:)
       end
 
       def check(type, query)
@@ -237,7 +237,7 @@ module Yenvo
       end
 
       def indexed_words(kind, word)
-        db.from(Sequel[:record_index].as(:found)).where(kind: kind, field: RecordIndex::WORDS, empty: false, num: 0)
+        db.from(Sequel[:record_index].as(:found)).where(kind:, field: RecordIndex::WORDS, empty: false, num: 0)
           .where(starts(word))
       end
 

@@ -94,7 +94,7 @@ module Yenvo
 
       # @return [Hash] the row
       def row!(id) =
-        db[:records].select(*Image::COLUMNS).where(id: id).first ||
+        db[:records].select(*Image::COLUMNS).where(id:).first ||
           raise(NotFound, "There is no record #{id}; it may have been removed.")
 
       # @return [Hash{Integer => Hash}] images by id, each with its kind
@@ -111,7 +111,7 @@ module Yenvo
       #   read
       # @return [Array<Integer>]
       def ids_of(kind, after:, limit:, pins: {})
-        found = db[:records].where(kind: kind).order(:id).limit(limit)
+        found = db[:records].where(kind:).order(:id).limit(limit)
         found = found.where { Sequel[:id] > after } if after
         found = found.where(stage: pins["stage"]) if pins["stage"]
         found.select_map(:id)
@@ -121,13 +121,13 @@ module Yenvo
       # @param after [Integer, nil] id to go on from
       # @return [Hash{Integer => Hash}] images by id, each with its kind
       def held_of(kind, after:, limit:)
-        found = db[:records].select(*Image::COLUMNS).where(kind: kind).order(:id).limit(limit)
+        found = db[:records].select(*Image::COLUMNS).where(kind:).order(:id).limit(limit)
         found = found.where { Sequel[:id] > after } if after
         found.lock_style(SHARED).all.to_h { |row| [row[:id], Image.of(row).merge!("kind" => row[:kind])] }
       end
 
       # @return [Integer] how many there are of a kind
-      def count_of(kind) = db[:records].where(kind: kind).count
+      def count_of(kind) = db[:records].where(kind:).count
 
       # @return [Hash{Integer => Hash}] rows with title, kind and fields, by id
       def hints(ids) =
@@ -151,7 +151,7 @@ module Yenvo
 
       # Locks a record against other saves until the transaction ends.
       def lock(id) =
-        db[:records].select(*Image::COLUMNS).where(id: id).for_update.first ||
+        db[:records].select(*Image::COLUMNS).where(id:).for_update.first ||
           raise(NotFound, "There is no record #{id}; it may have been removed.")
 
       private
@@ -214,7 +214,7 @@ module Yenvo
           end
         raise Conflict.new(
           "Somebody else changed #{conflicts.map { |one| one["label"] }.join(" and ")} while you were editing. " \
-          "Nothing was saved; choose which value stands.", conflicts: conflicts, version: now["version"]
+          "Nothing was saved; choose which value stands.", conflicts:, version: now["version"]
         )
       end
 
@@ -235,7 +235,7 @@ module Yenvo
         image = image.merge("id" => id)
         about = {record_id: id, kind: type.key}
         entry = root.journal.add("record_made", cause, **about, after: image, detail: done.noted(detail))
-        db[:records].where(id: id).update(entry_id: entry)
+        db[:records].where(id:).update(entry_id: entry)
         root.happened.record_changed(type, {}, image, entry, cause)
         done.write(entry, {}, image, told)
         image
@@ -280,7 +280,7 @@ module Yenvo
       def write(row, type, before, after, what, cause, detail)
         entry =
           root.journal.add(
-            what, cause, record_id: row[:id], kind: row[:kind], before: before, after: after, detail: detail
+            what, cause, record_id: row[:id], kind: row[:kind], before:, after:, detail:
           )
         db[:records].where(id: row[:id]).update(Image.columns(after).merge(entry_id: entry))
         root.happened.record_changed(type, before, after, entry, cause)

@@ -31,7 +31,7 @@ module Yenvo
         kind, field = relation(name)
         # What is thought, and so has no number, looks at what is now.
         past = places.any? { |i, _, _| events[i].id }
-        leading = leading(places.map { |_, id, _| id }.uniq, field, past: past)
+        leading = leading(places.map { |_, id, _| id }.uniq, field, past:)
         wanted =
           places.flat_map do |i, target, _|
             at(leading[target], events[i].id).map { |id| [i, id, events[i].id, target] }
@@ -52,12 +52,12 @@ module Yenvo
       # @return [Hash{Integer => Array}] by target: record, first entry, last entry (nil for links that stand)
       def leading(targets, field, past:)
         now =
-          db[:links].where(target_id: targets, field: field).limit(MOST * targets.size)
+          db[:links].where(target_id: targets, field:).limit(MOST * targets.size)
             .select_map(%i[target_id record_id entry_id])
         past =
           (
             if past
-              db[:past_links].where(target_id: targets, field: field).limit(MOST * targets.size)
+              db[:past_links].where(target_id: targets, field:).limit(MOST * targets.size)
                 .select_map(%i[target_id record_id from_entry to_entry])
             else
               []

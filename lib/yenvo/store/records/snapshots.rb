@@ -19,7 +19,7 @@ module Yenvo
         deepest.times { |level| hop(events, wanted, linked, level) }
         related = (wanted.any? { |all| all.any?(&:over) }) ? Related.new(root, self).load(events, wanted, linked) : nil
         events.each_with_index.map do |event, i|
-          Core::Facts.new(event, linked[i], related ? related[i] : {}, today: today, desk: desk)
+          Core::Facts.new(event, linked[i], related ? related[i] : {}, today:, desk:)
         end
       end
 

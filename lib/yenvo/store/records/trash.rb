@@ -12,7 +12,7 @@ module Yenvo
       # @return [Hash{Symbol => Integer}] notes, open_tasks, links
       def hanging(record_id)
         {
-          notes: db[:interactions].where(record_id: record_id).count,
+          notes: db[:interactions].where(record_id:).count,
           open_tasks: root.task_rows.open_about(record_id).count, links: links_of(record_id).count
         }
       end
@@ -33,13 +33,13 @@ module Yenvo
             what, cause, record_id: id, kind: row[:kind], before: image, detail: {"title" => row[:title]}
           )
         root.happened.record_gone(root.schema.kind!(row[:kind]), image, entry, cause)
-        db[:records].where(id: id).delete
+        db[:records].where(id:).delete
         image.merge("kind" => row[:kind])
       end
 
       # @return [Hash, nil] row of what was taken away: title, kind, by, at
       def find(record_id) =
-        db[:trash].where(record_id: record_id).select(:record_id, :kind, :title, :owner, :by, :at).first
+        db[:trash].where(record_id:).select(:record_id, :kind, :title, :owner, :by, :at).first
 
       # @raise [NotFound]
       def find!(record_id) =
@@ -54,7 +54,7 @@ module Yenvo
       # @raise [NotFound, Refused]
       def put_back(record_id, cause:)
         root.transaction do
-          row = db[:trash].where(record_id: record_id).for_update.first || find!(record_id)
+          row = db[:trash].where(record_id:).for_update.first || find!(record_id)
           unless root.schema.kind(row[:kind])
             raise Refused.at(
                     "list" => "The list it stood on was taken away; an administrator can bring that back first."
@@ -67,9 +67,9 @@ module Yenvo
             raise Refused.at("list" => "It stands on the list again already.")
           end
 
-          root.records.restore(image.merge("kind" => row[:kind]), cause: cause)
+          root.records.restore(image.merge("kind" => row[:kind]), cause:)
           hang(load(row[:hanging]), cause)
-          db[:trash].where(record_id: record_id).delete
+          db[:trash].where(record_id:).delete
           root.records.find!(record_id)
         end
       end
@@ -87,9 +87,9 @@ module Yenvo
 
       # @return [Array<Hash>] id, state and version of each task as it lies in the trash
       def drop_tasks(id, why, cause)
-        root.copies.running_on(id).each { |copy| root.copies.stop(copy[:id], cause: cause) }
+        root.copies.running_on(id).each { |copy| root.copies.stop(copy[:id], cause:) }
         root.task_rows.open_about(id).order(:id).for_update.all.map do |task|
-          dropped = root.tasks.drop(task[:id], note: why, cause: cause)
+          dropped = root.tasks.drop(task[:id], note: why, cause:)
           {"id" => task[:id], "state" => task[:state], "version" => dropped[:version]}
         end
       end
@@ -104,7 +104,7 @@ module Yenvo
         }
         db[:trash].where(record_id: row[:id]).delete
         db[:trash].insert(
-          record_id: row[:id], kind: row[:kind], title: row[:title], owner: row[:owner], image: dump(image),
+          record_id: row[:id], **row.slice(:kind, :title, :owner), image: dump(image),
           hanging: dump(hanging), by: cause.who, at: cause.at
         )
       end
@@ -124,7 +124,7 @@ module Yenvo
             db[:links].insert_ignore.insert(link.transform_keys(&:to_sym))
           end
         end
-        hanging["tasks"].each { |task| root.tasks.reopen_as(task, cause: cause) }
+        hanging["tasks"].each { |task| root.tasks.reopen_as(task, cause:) }
       end
     end
   end

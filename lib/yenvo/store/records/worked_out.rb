@@ -74,7 +74,7 @@ module Yenvo
         today = root.calendar.zone.date_of(now)
         kinds.each do |kind|
           db[:stale].on_duplicate_key_update(:on_date).insert(
-            %i[record_id on_date], db[:records].where(kind: kind).select(:id, Sequel.cast(today.iso8601, Date))
+            %i[record_id on_date], db[:records].where(kind:).select(:id, Sequel.cast(today.iso8601, Date))
           )
         end
       end

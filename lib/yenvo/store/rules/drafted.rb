@@ -10,10 +10,10 @@ module Yenvo
       def all = db[table].order(:position, :id).all
 
       # @raise [NotFound]
-      def find!(id) = db[table].where(id: id).first || raise(NotFound, "There is no #{noun} #{id}.")
+      def find!(id) = db[table].where(id:).first || raise(NotFound, "There is no #{noun} #{id}.")
 
       # @return [Hash, nil]
-      def by_name(name) = db[table].where(name: name).order(:id).first
+      def by_name(name) = db[table].where(name:).order(:id).first
 
       # Keeps a draft. The stamp is the one that the writer saw.
       # @param body [Core::Rule, Core::Kits::Kit]
@@ -22,7 +22,7 @@ module Yenvo
         root.transaction do
           row = lock(id, stamp)
           names = row[:version_id] ? {} : {name: shown_name(body), kind: body.kind}
-          db[table].where(id: id).update(
+          db[table].where(id:).update(
             draft: dump(body.to_h), draft_stamp: row[:draft_stamp] + 1, draft_by: cause.who, draft_at: cause.at, **names
           )
           find!(id)
@@ -32,9 +32,9 @@ module Yenvo
       # Throws the draft away; what was never published goes with it.
       def drop_draft(id)
         row = find!(id)
-        return db[table].where(id: id).delete if row[:version_id].nil?
+        return db[table].where(id:).delete if row[:version_id].nil?
 
-        db[table].where(id: id).update(draft: nil, draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil)
+        db[table].where(id:).update(draft: nil, draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil)
       end
 
       # @return [Array<Hash>] newest first: id, number, published_by, published_at
@@ -87,7 +87,7 @@ module Yenvo
           raise Refused.at("ink" => "The ink is one of #{Drafted::INKS.join(", ")}.")
         end
 
-        db[table].where(id: id).update(mark: mark.empty? ? nil : mark, ink: mark.empty? ? nil : ink)
+        db[table].where(id:).update(mark: mark.empty? ? nil : mark, ink: mark.empty? ? nil : ink)
       end
 
       INKS = %w[pine leaf sea blue plum red rust slate].freeze
@@ -95,7 +95,7 @@ module Yenvo
       private
 
       def lock(id, stamp)
-        row = db[table].where(id: id).for_update.first || raise(NotFound, "There is no #{noun} #{id}.")
+        row = db[table].where(id:).for_update.first || raise(NotFound, "There is no #{noun} #{id}.")
         return row if stamp.nil? || stamp == row[:draft_stamp]
 
         by = row[:draft_by] || db[versions_table].where(owner_column => id).reverse(:number).get(:published_by)

@@ -21,7 +21,7 @@ module Yenvo
         day =
           runs.where(%i[rule_id record_id] => pairs.uniq).where(Sequel[:at] > now - 86_400)
             .group_and_count(:rule_id, :record_id).to_h { |row| [[row[:rule_id], row[:record_id]], row[:count]] }
-        Counts.new(hour: hour, day: day)
+        Counts.new(hour:, day:)
       end
 
       # Lets one more run be, unless that is too many: then the fuse blows, the rule is paused, and its owner is told.
@@ -33,7 +33,7 @@ module Yenvo
       def let_run(rule, record_id, now:, counts: nil, pending: [])
         return true unless rule.rule.fuse
 
-        why = over(rule, record_id, counts || counts([[rule.id, record_id || 0]], now: now), pending) or return true
+        why = over(rule, record_id, counts || counts([[rule.id, record_id || 0]], now:), pending) or return true
 
         blow(rule, why, now)
         false
@@ -50,7 +50,7 @@ module Yenvo
       # @param entry [Hash] row of the journal
       # @return [Hash, nil] the fuse that kept a rule from an entry which had happened before it blew
       def kept_from(rule_id, entry) =
-        db[:fuses].where(rule_id: rule_id).where(Sequel[:epoch] > entry[:epoch]).order(:id).first
+        db[:fuses].where(rule_id:).where(Sequel[:epoch] > entry[:epoch]).order(:id).first
 
       private
 
@@ -67,8 +67,8 @@ module Yenvo
         return unless row && row[:state] == "on"
 
         sentence = "Its fuse blew: it #{why}."
-        epoch = root.rules.stop(rule.id, sentence, now: now)
-        db[:fuses].insert(rule_id: rule.id, epoch: epoch, blown_at: now, why: why)
+        epoch = root.rules.stop(rule.id, sentence, now:)
+        db[:fuses].insert(rule_id: rule.id, epoch:, blown_at: now, why:)
         root.notices.add(
           [row[:owner]].compact,
           "“#{row[:name]}” has paused itself. #{sentence} Look at its runs, mend it, and resume it.", at: now,

@@ -31,7 +31,7 @@ module Yenvo
 
           id =
             db[:jobs].insert(
-              what: "run_on_match", rule_id: rule[:id], version_id: locked[:version_id], state: "waiting", total: total,
+              what: "run_on_match", rule_id: rule[:id], version_id: locked[:version_id], state: "waiting", total:,
               filter: dump(filter), by: cause.who, at: cause.at
             )
           find!(id)
@@ -39,10 +39,10 @@ module Yenvo
       end
 
       # @raise [NotFound]
-      def find!(id) = db[:jobs].where(id: id).first || raise(NotFound, "There is no job #{id}.")
+      def find!(id) = db[:jobs].where(id:).first || raise(NotFound, "There is no job #{id}.")
 
       # @return [Hash, nil] the latest of a rule
-      def latest(rule_id, what: "run_on_match") = db[:jobs].where(rule_id: rule_id, what: what).reverse(:id).first
+      def latest(rule_id, what: "run_on_match") = db[:jobs].where(rule_id:, what:).reverse(:id).first
 
       # Has the timers of a rule built for all records there are.
       # @param past [String] what to do about moments that are past: "fire" or "skip"
@@ -70,7 +70,7 @@ module Yenvo
       # @param state [String] "stopped" by somebody, or "failed"
       # @return [Hash] the row
       def stop(id, now:, state: "stopped")
-        ended = db[:jobs].where(id: id, state: UNDER_WAY).update(state: state, ended_at: now)
+        ended = db[:jobs].where(id:, state: UNDER_WAY).update(state:, ended_at: now)
         find!(id).tap { |job| tell(job, now) if ended.positive? }
       end
 

@@ -35,7 +35,7 @@ module Yenvo
           row = lock(id, stamp)
           version, _ = insert_version(id, rule, cause)
           put_in_force(id, version, "published", cause)
-          db[:rules].where(id: id).update(
+          db[:rules].where(id:).update(
             version_id: version, state: "on", paused_because: nil, name: rule.name, kind: rule.kind, draft: nil,
             draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil
           )
@@ -61,9 +61,9 @@ module Yenvo
       # Pauses a rule for a reason that is not a person's.
       # @return [Integer] the epoch from which it is off
       def stop(id, why, now:)
-        epoch = root.begin_epoch("fuse", who: nil, now: now)
+        epoch = root.begin_epoch("fuse", who: nil, now:)
         end_spans(id, epoch)
-        db[:rules].where(id: id).update(state: "paused", paused_because: why)
+        db[:rules].where(id:).update(state: "paused", paused_because: why)
         epoch
       end
 
@@ -112,7 +112,7 @@ module Yenvo
       def resume(id, cause:, late: false)
         root.transaction do
           row = change_state(id, "paused", "on", "is not paused, so it cannot be resumed")
-          root.timers.release(id, late: late, now: cause.at)
+          root.timers.release(id, late:, now: cause.at)
           put_in_force(id, row[:version_id], "resumed", cause)
           row
         end
@@ -147,7 +147,7 @@ module Yenvo
         rule = root.in_force.compiled([version])[version]
         db[:timers].where(rule_id: id, purpose: rule&.timing ? "rule" : %w[rule record task]).delete
         return unless rule&.timing
-        return root.jobs.build_timers(rule, past: past, cause: cause) unless rule.timing.per == :rule
+        return root.jobs.build_timers(rule, past:, cause:) unless rule.timing.per == :rule
 
         db[:timers].where(rule_id: id, purpose: Timers::OF_RULES).delete
         root.timers.add(
@@ -165,10 +165,10 @@ module Yenvo
       def end_spans(id, epoch) = db[:rule_spans].where(rule_id: id, to_epoch: nil).update(to_epoch: epoch)
 
       def change_state(id, from, to, otherwise)
-        row = db[:rules].where(id: id).for_update.first || raise(NotFound, "There is no rule #{id}.")
+        row = db[:rules].where(id:).for_update.first || raise(NotFound, "There is no rule #{id}.")
         raise Refused.at("state" => "“#{row[:name]}” #{otherwise}.") unless row[:state] == from
 
-        db[:rules].where(id: id).update(state: to, paused_because: nil)
+        db[:rules].where(id:).update(state: to, paused_because: nil)
         row.merge(state: to)
       end
     end

@@ -19,10 +19,10 @@ module Yenvo
       def settle(desk)
         desk.turns_taken.group_by(&:first)
           .each do |team, taken|
-            last = db[:turns].where(team: team).max(:last) || 0
+            last = db[:turns].where(team:).max(:last) || 0
             rows =
               taken.map(&:last).each_with_index.to_h { |person, i| [person, last + i + 1] }
-                .map { |person, number| {team: team, person: person, last: number} }
+                .map { |person, number| {team:, person:, last: number} }
             db[:turns].on_duplicate_key_update(:last).multi_insert(rows)
           end
       end
@@ -46,18 +46,18 @@ module Yenvo
       def source(now)
         turns = lambda do |team|
           yield team
-          db[:turns].where(team: team).select_hash(:person, :last)
+          db[:turns].where(team:).select_hash(:person, :last)
         end
         loads =
           lambda do |team|
             yield team
             loads(
               root.schema.people.each_value.select { |person| person.active && person.team == team }.map(&:key),
-              now: now
+              now:
             )
           end
         owners = ->(id) { root.in_force.states.dig(id, :owner) }
-        Core::Desk::Source.new(turns: turns, loads: loads, owners: owners)
+        Core::Desk::Source.new(turns:, loads:, owners:)
       end
 
       def counts(people, today, calendar)

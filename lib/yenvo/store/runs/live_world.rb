@@ -43,7 +43,7 @@ module Yenvo
         columns[:parent_id] = @tasks[under(task)].first if task.under
         return propose(columns, task) if task.ask && entry[:who]
 
-        new = NewTasks::New.new(columns: columns, cause: @cause, from: {rule: rule.rule.name}, paper: task.paper)
+        new = NewTasks::New.new(columns:, cause: @cause, from: {rule: rule.rule.name}, paper: task.paper)
         id = root.new_tasks.write([new])[0]
         @tasks[@place] << id
         {"task" => id}
@@ -161,7 +161,7 @@ module Yenvo
       def climb(id, due) = add_timer("ladder", id, due)
 
       def add_timer(purpose, task, due, **more) =
-        root.timers.add(**later, purpose: purpose, task_id: task, due_at: due, since: @now, **more)
+        root.timers.add(**later, purpose:, task_id: task, due_at: due, since: @now, **more)
 
       # What the event was, for the rest of the row; behind a second wait still the first event.
       def origin_of(entry)

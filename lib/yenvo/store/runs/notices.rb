@@ -12,7 +12,7 @@ module Yenvo
       # @param about [Hash] columns that say what it is about: what, record_id, rule_id, run_id, task_id
       # @return [Array<Integer>] ids
       def add(persons, text, at:, **about)
-        insert_all(:notices, persons.map { |person| {person: person, text: text[0, MOST], at: at, **about} })
+        insert_all(:notices, persons.map { |person| {person:, text: text[0, MOST], at:, **about} })
       end
 
       # @param rows [Array<Hash>] all with the same columns
@@ -23,23 +23,23 @@ module Yenvo
       # @return [Array<Integer>] ids
       def add_once(persons, text, what:, at:, **about)
         told =
-          db[:notices].where(person: persons, what: what, read_at: nil, **about.slice(:rule_id)).select_map(:person)
-        add(persons - told, text, at: at, what: what, **about)
+          db[:notices].where(person: persons, what:, read_at: nil, **about.slice(:rule_id)).select_map(:person)
+        add(persons - told, text, at:, what:, **about)
       end
 
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] newest first
       def of(person, before: nil, limit: PAGE)
-        found = db[:notices].where(person: person).reverse(:id).limit(limit)
+        found = db[:notices].where(person:).reverse(:id).limit(limit)
         (before ? found.where(Sequel[:id] < before) : found).all
       end
 
       # @return [Integer] how many are unread; counting stops at 100
-      def unread(person) = db[:notices].where(person: person, read_at: nil).limit(100).from_self.count
+      def unread(person) = db[:notices].where(person:, read_at: nil).limit(100).from_self.count
 
       # @param ids [Array<Integer>, nil] nil for all
       def read(person, ids, at:)
-        found = db[:notices].where(person: person, read_at: nil)
+        found = db[:notices].where(person:, read_at: nil)
         (ids ? found.where(id: ids) : found).update(read_at: at)
       end
     end

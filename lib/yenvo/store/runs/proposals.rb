@@ -18,8 +18,8 @@ module Yenvo
           :proposals,
           [
             {
-              person: person, record_id: columns[:record_id], rule_id: rule_id, run_id: run_id,
-              task: dump(TaskColumns.to_plain(columns)), state: "open", at: at
+              person:, record_id: columns[:record_id], rule_id:, run_id:,
+              task: dump(TaskColumns.to_plain(columns)), state: "open", at:
             }
           ]
         )[0]
@@ -28,16 +28,16 @@ module Yenvo
       # Has the task climb a ladder once it is sent.
       # @param columns [Hash] of the timer, but for the task and when it is due
       def add_ladder(id, columns)
-        task = load(db[:proposals].where(id: id).get(:task))
-        db[:proposals].where(id: id).update(task: dump(task.merge("ladders" => [*task["ladders"], columns])))
+        task = load(db[:proposals].where(id:).get(:task))
+        db[:proposals].where(id:).update(task: dump(task.merge("ladders" => [*task["ladders"], columns])))
       end
 
       # @return [Array<Hash>] rows that wait for a person, the oldest first
-      def of(person) = db[:proposals].where(person: person, state: "open").order(:id).limit(MOST).all
+      def of(person) = db[:proposals].where(person:, state: "open").order(:id).limit(MOST).all
 
       # @raise [NotFound] also when it waits for somebody else
       def find!(id, person) =
-        db[:proposals].where(id: id, person: person).first ||
+        db[:proposals].where(id:, person:).first ||
           raise(NotFound, "There is no such task to send; it may have been sent or thrown away.")
 
       # @return [Hash] the task as it would be, as the form of a task made by hand takes it
@@ -61,10 +61,10 @@ module Yenvo
           end
 
           kept = load(row[:task])
-          task = root.tasks.make(form, cause: cause, from: origin(row, kept))
+          task = root.tasks.make(form, cause:, from: origin(row, kept))
           climb(task, kept, cause)
-          root.attachments.fill(task[:id], kept["paper"], cause: cause) if kept["paper"]
-          db[:proposals].where(id: id).update(state: "sent", settled_at: cause.at, task_id: task[:id])
+          root.attachments.fill(task[:id], kept["paper"], cause:) if kept["paper"]
+          db[:proposals].where(id:).update(state: "sent", settled_at: cause.at, task_id: task[:id])
           task
         end
       end
@@ -73,14 +73,14 @@ module Yenvo
       def throw_away(id, cause:)
         root.transaction do
           waiting(id, cause)
-          db[:proposals].where(id: id).update(state: "thrown", settled_at: cause.at)
+          db[:proposals].where(id:).update(state: "thrown", settled_at: cause.at)
         end
       end
 
       private
 
       def waiting(id, cause)
-        row = db[:proposals].where(id: id, person: cause.who).for_update.first || find!(id, cause.who)
+        row = db[:proposals].where(id:, person: cause.who).for_update.first || find!(id, cause.who)
         return row if row[:state] == "open"
 
         raise Refused.at("task" => "It was #{(row[:state] == "sent") ? "sent" : "thrown away"} already.")

@@ -49,13 +49,13 @@ module Yenvo
       # @return [Set<String>] those of the keys under which a rule has run
       def keys_taken(rule_id, keys)
         keys.compact.uniq.each_slice(1_000)
-          .flat_map { |some| db[:runs].where(rule_id: rule_id, once_key: some).select_map(:once_key) }.to_set
+          .flat_map { |some| db[:runs].where(rule_id:, once_key: some).select_map(:once_key) }.to_set
       end
 
       # @return [Set<Array(Integer, String)>] rule and once key of the runs about a record that stand in the way of
       #   another
       def once_keys(record_id) =
-        db[:runs].where(record_id: record_id).exclude(once_key: nil).select_map(%i[rule_id once_key]).to_set
+        db[:runs].where(record_id:).exclude(once_key: nil).select_map(%i[rule_id once_key]).to_set
 
       # @param before [Time] moment of the event
       # @param days [Integer]
@@ -63,7 +63,7 @@ module Yenvo
       def records_within(rule_id, record_ids, days, before)
         record_ids.uniq.each_slice(1_000)
           .flat_map do |some|
-            db[:runs].where(rule_id: rule_id, record_id: some, state: "ran", undone_at: nil)
+            db[:runs].where(rule_id:, record_id: some, state: "ran", undone_at: nil)
               .where(Sequel[:event_at] > before - (days * 86_400)).select_map(:record_id)
           end
           .to_set
@@ -123,12 +123,12 @@ module Yenvo
               did = {"record" => entry[:record_id], "from" => before.slice(*step.values.keys), "to" => step.values}
               step.kept(row, number).merge("did" => did)
             end
-          insert_all(:runs, [run_row(outcome.with(entry: entry, once_key: outcome.once_key), now, actions)])
+          insert_all(:runs, [run_row(outcome.with(entry:, once_key: outcome.once_key), now, actions)])
         end
       end
 
       # @raise [NotFound]
-      def find!(id) = db[:runs].where(id: id).first || raise(NotFound, "There is no run #{id}.")
+      def find!(id) = db[:runs].where(id:).first || raise(NotFound, "There is no run #{id}.")
 
       # Newest first, by the moment of the run.
       # @param rule, record [Integer, nil]
@@ -140,7 +140,7 @@ module Yenvo
         found = db[:runs].reverse(:at, :id).limit(limit)
         found = found.where(rule_id: rule) if rule
         found = found.where(record_id: record) if record
-        found = found.where(state: state) if state
+        found = found.where(state:) if state
         found = found.where { Sequel[:at] >= from } if from
         found = found.where { Sequel[:at] < till } if till
         found = behind(found, before) if before
@@ -155,7 +155,7 @@ module Yenvo
       private
 
       def behind(found, id)
-        at = db[:runs].where(id: id).get(:at) or return found.where { Sequel[:id] < id }
+        at = db[:runs].where(id:).get(:at) or return found.where { Sequel[:id] < id }
 
         found.where { (Sequel[:at] < at) | ((Sequel[:at] =~ at) & (Sequel[:id] < id)) }
       end
@@ -232,7 +232,7 @@ module Yenvo
 
       def carry_out(outcome, now)
         id = insert_all(:runs, [run_row(outcome, now, [])])[0]
-        db[:runs].where(id: id).update(actions: dump(LiveWorld.new(root, outcome, id, now).carry_out))
+        db[:runs].where(id:).update(actions: dump(LiveWorld.new(root, outcome, id, now).carry_out))
       end
 
       def run_row(outcome, now, actions)
@@ -252,9 +252,9 @@ module Yenvo
         about = outcome.entry.values_at(:kind, :record_id)
         from = {rule: outcome.rule.rule.name}
         outcome.tasks.map do |row, number, task|
-          columns = root.tasks.planned_row(task, place: [row, number], about: about, cause: cause)
+          columns = root.tasks.planned_row(task, place: [row, number], about:, cause:)
           under = [run, row, task.under] if task.under
-          NewTasks::New.new(columns: columns, cause: cause, from: from, key: [run, row, number], under: under)
+          NewTasks::New.new(columns:, cause:, from:, key: [run, row, number], under:)
         end
       end
     end

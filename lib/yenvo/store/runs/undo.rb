@@ -27,7 +27,7 @@ module Yenvo
 
       # @return [Array<Hash>] runs of a rule since a moment that can still be undone, newest first
       def since(rule_id, from) =
-        db[:runs].where(rule_id: rule_id, state: "ran").where(Sequel[:at] >= from).reverse(:id).limit(MOST).all
+        db[:runs].where(rule_id:, state: "ran").where(Sequel[:at] >= from).reverse(:id).limit(MOST).all
 
       private
 

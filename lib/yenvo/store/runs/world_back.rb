@@ -98,8 +98,8 @@ module Yenvo
 
       private
 
-      def item(words, why = nil) = Undo::Item.new(run: @run[:id], words: words, back: why.nil?, why: why)
-      def locked(id) = db[:records].select(*Image::COLUMNS).where(id: id).for_update.first
+      def item(words, why = nil) = Undo::Item.new(run: @run[:id], words:, back: why.nil?, why:)
+      def locked(id) = db[:records].select(*Image::COLUMNS).where(id:).for_update.first
 
       def fields_back(row, from, to)
         now = Image.of(row)

@@ -30,7 +30,7 @@ module Yenvo
           refuse("label", "#{@type.plural} have #{SetupChanges::MOST[:fields]} fields; that is all there can be.")
         end
         {
-          label: label, type: kind, unit: unit(given["unit"]), links_to: links_to(kind, given["links_to"]),
+          label:, type: kind, unit: unit(given["unit"]), links_to: links_to(kind, given["links_to"]),
           choices: JSON.generate(choices(kind, given["choices"])), formula: formula(kind, given["formula"], label)
         }
       end
@@ -39,14 +39,14 @@ module Yenvo
       # @return [Array<Core::Problem>] also when it would lead back to itself
       def self.problems(source, kind, type, schema, key)
         problems = []
-        Core::Formula.bind(source, type, schema, type: kind, problems: problems)
+        Core::Formula.bind(source, type, schema, type: kind, problems:)
         return problems if problems.any? || key.nil?
 
         fields = type.own_fields.map { |field| (field.key == key) ? field.with(formula: source) : field }
         tried =
           Core::Schema::Kind.new(
             key: type.key, label: type.label, plural: type.plural, stage_label: type.stage_label, stages: type.stages,
-            fields: fields
+            fields:
           )
         other =
           Core::Schema.new(

@@ -13,14 +13,14 @@ module Yenvo
       LIFETIME_SECONDS = 7 * 86_400
 
       # @return [Hash, nil]
-      def find(key) = db[:people].where(key: key).first
+      def find(key) = db[:people].where(key:).first
       def all = db[:people].order(:name).all
       def teams = db[:teams].order(:name).all
       def queues = db[:queues].order(:name).all
 
       # @return [Hash, nil] the person of a sign-in account
       def of_account(id)
-        db[:people].where(key: db[:accounts].where(id: id).select(:person)).where(active: true).first
+        db[:people].where(key: db[:accounts].where(id:).select(:person)).where(active: true).first
       end
 
       # @param sessions [Array<Hash>] account_id and session_id

@@ -22,7 +22,7 @@ module Yenvo
           refuse("team", "There is no team #{Core::Show.quoted(given["team"])}.")
         end
         {
-          name: name, email: email, role: given["role"], team: given["team"],
+          name:, email:, role: given["role"], team: given["team"],
           **(given.key?("active") ? {active: given["active"]} : {}),
           **(given.key?("hours") ? {hours: hours(given["hours"])} : {})
         }

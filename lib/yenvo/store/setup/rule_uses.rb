@@ -11,7 +11,7 @@ module Yenvo
         rules =
           bodies.filter_map do |row, rule|
             if leans?(Core::Uses.of(rule, schema), what)
-              {what: "rule", id: row[:id], name: row[:name], state: row[:state]}
+              {what: "rule", **row.slice(:id, :name, :state)}
             end
           end
         rules.uniq + kits(what, schema) + fields(what, schema)

@@ -15,8 +15,8 @@ module Yenvo
       # transaction.
       # @return [Integer] the epoch
       def changed(who:, now:)
-        epoch = root.begin_epoch("setup", who: who, now: now)
-        db[:setups].insert(epoch: epoch, body: JSON.generate(plain))
+        epoch = root.begin_epoch("setup", who:, now:)
+        db[:setups].insert(epoch:, body: JSON.generate(plain))
         epoch
       end
 
@@ -32,17 +32,17 @@ module Yenvo
 
       # @return [Object] what a setting holds
       def setting(name, usual)
-        text = db[:settings].where(name: name).get(:value)
+        text = db[:settings].where(name:).get(:value)
         text ? JSON.parse(text, quirks_mode: true) : usual
       end
 
       def set(name, value) =
-        db[:settings].on_duplicate_key_update(:value).insert(name: name, value: JSON.generate(value))
+        db[:settings].on_duplicate_key_update(:value).insert(name:, value: JSON.generate(value))
 
       # @param kind [Core::Schema::Kind]
       def add_kind(kind, position:)
         db[:kinds].insert(
-          key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, position: position,
+          key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, position:,
           open_door: kind.open_door, stages: JSON.generate(kind.stages.map { |stage| [stage.key, stage.label] })
         )
         kind.own_fields.each_with_index do |field, index|
@@ -61,7 +61,7 @@ module Yenvo
 
       # @param kind [String]
       # @return [Array<Hash>] rows of the fields that were taken away, the latest first
-      def removed_fields(kind) = db[:fields].where(kind: kind).exclude(removed_at: nil).reverse(:removed_at).all
+      def removed_fields(kind) = db[:fields].where(kind:).exclude(removed_at: nil).reverse(:removed_at).all
 
       # @return [Array<Hash>] rows of the lists that were taken away, the latest first
       def removed_lists = db[:kinds].exclude(removed_at: nil).reverse(:removed_at).all
@@ -107,8 +107,8 @@ module Yenvo
             Core::Schema::Person.new(**row.slice("key", "name", "active", "team", "hours").transform_keys(&:to_sym))
           end
         Core::Schema.new(
-          kinds: kinds, people: people, queues: plain["queues"], teams: plain["teams"], zone: plain["settings"]["zone"],
-          number_form: plain["settings"].fetch("number_form", "point"), calendar: calendar,
+          kinds:, people:, queues: plain["queues"], teams: plain["teams"], zone: plain["settings"]["zone"],
+          number_form: plain["settings"].fetch("number_form", "point"), calendar:,
           kits: root.kits.entries(plain["kits"])
         )
       end
@@ -123,14 +123,14 @@ module Yenvo
             .transform_values { |rows| rows.map { |_, from, to| [Date.iso8601(from), Date.iso8601(to)] } }
         Core::Calendar.new(
           zone: settings["zone"], hours: settings["hours"].transform_keys(&:to_i),
-          days_off: Core::DaysOff.new(region: settings["holidays"], stretches: stretches), absences: away
+          days_off: Core::DaysOff.new(region: settings["holidays"], stretches:), absences: away
         )
       end
 
       def kind(row, fields)
-        stages = JSON.parse(row["stages"]).map { |key, label| Core::Schema::Choice.new(key: key, label: label) }
+        stages = JSON.parse(row["stages"]).map { |key, label| Core::Schema::Choice.new(key:, label:) }
         Core::Schema::Kind.new(
-          key: row["key"], label: row["label"], plural: row["plural"], stage_label: row["stage_label"], stages: stages,
+          key: row["key"], label: row["label"], plural: row["plural"], stage_label: row["stage_label"], stages:,
           fields: fields.map { |field| field(field) }, open_door: row["open_door"]
         )
       end

@@ -45,14 +45,14 @@ module Yenvo
         refuse("field", "#{known.label} is built in and cannot be changed.") if known&.built_in
         row = FieldForm.new(type, root.schema, known).read(given)
         row[:key] = key ||
-          free_key(row[:label], db[:fields].where(kind: kind).select_map(:key) + type.fields.keys + RESERVED)
+          free_key(row[:label], db[:fields].where(kind:).select_map(:key) + type.fields.keys + RESERVED)
         check_choices(type, known, row) if known
         keep = -> do
           save("field", cause) do
             if known
-              db[:fields].where(kind: kind, key: key).update(row.except(:key))
+              db[:fields].where(kind:, key:).update(row.except(:key))
             else
-              db[:fields].insert(kind: kind, position: type.own_fields.size, **row)
+              db[:fields].insert(kind:, position: type.own_fields.size, **row)
             end
           end
         end
@@ -78,8 +78,8 @@ module Yenvo
           "field", "the field #{field.label} of #{type.plural.downcase}", ["field #{kind} #{key}"], anyway, cause
         ) do
           save("field", cause) do
-            db[:fields].where(kind: kind, key: key).update(removed_at: cause.at)
-            db[:record_index].where(kind: kind, field: key).delete
+            db[:fields].where(kind:, key:).update(removed_at: cause.at)
+            db[:record_index].where(kind:, field: key).delete
           end
         end
       end
@@ -88,7 +88,7 @@ module Yenvo
       # @raise [NotFound]
       def bring_back(kind, key, cause:)
         save("field", cause) do
-          found = db[:fields].where(kind: kind, key: key).exclude(removed_at: nil)
+          found = db[:fields].where(kind:, key:).exclude(removed_at: nil)
           if found.update(removed_at: nil).zero?
             raise NotFound, "No field #{key.inspect} was taken away there; it may be back already."
           end
@@ -104,7 +104,7 @@ module Yenvo
         plain = read_choices(stages, "stages", type.stage_label, MOST[:stages])
         refuse("stages", "A #{type.noun} needs at least one #{type.stage_label.downcase}.") if plain.empty?
         gone = type.stages.map(&:key) - plain.map(&:first)
-        used = db[:records].where(kind: kind, stage: gone).group_and_count(:stage).first unless gone.empty?
+        used = db[:records].where(kind:, stage: gone).group_and_count(:stage).first unless gone.empty?
         if used
           refuse(
             "stages", "#{how_many(type, used[:count], "stands", "stand")} in " \
@@ -149,8 +149,8 @@ module Yenvo
           )
         kind =
           Core::Schema::Kind.new(
-            key: key, label: label, plural: plural, stage_label: "Section",
-            stages: sections.map { |name, words| Core::Schema::Choice.new(key: name, label: words) }, fields: fields
+            key:, label:, plural:, stage_label: "Section",
+            stages: sections.map { |name, words| Core::Schema::Choice.new(key: name, label: words) }, fields:
           )
         save("list", cause) { root.setup_store.add_kind(kind, position: db[:kinds].max(:position).to_i + 1) }
         key
@@ -181,7 +181,7 @@ module Yenvo
         raise NotFound, "There is no list #{kind.inspect}." unless type&.list
 
         root.transaction do
-          count = db[:records].where(kind: kind).count
+          count = db[:records].where(kind:).count
           if count.positive?
             refuse(
               "list",
@@ -229,7 +229,7 @@ module Yenvo
         password = key ? nil : SecureRandom.alphanumeric(14)
         name = key || free_key(row[:name], db[:people].select_map(:key))
         save("person", cause) do
-          key ? db[:people].where(key: key).update(row) : add_person(name, row, password)
+          key ? db[:people].where(key:).update(row) : add_person(name, row, password)
           db[:accounts].where(person: name).update(email: row[:email])
           root.people.let_in(name, row.fetch(:active) { root.people.find(name)[:active] })
           db[:absences].where(person: name).delete
@@ -241,7 +241,7 @@ module Yenvo
             uses(["person #{name}"]), cause
           )
         end
-        {key: name, password: password}
+        {key: name, password:}
       end
 
       private
@@ -299,7 +299,7 @@ module Yenvo
       end
 
       def add_person(key, row, password)
-        db[:people].insert(key: key, **row)
+        db[:people].insert(key:, **row)
         db[:accounts].insert(
           email: row[:email], person: key, password_hash: Argon2::Password.new(t_cost: 2, m_cost: 15).create(password)
         )
@@ -310,7 +310,7 @@ module Yenvo
           yield
           root.setup_store.changed(who: cause.who, now: cause.at)
           # What a date is worked out by may have changed, and what did not fit may fit.
-          root.rules.retime(cause: cause) if what == "field"
+          root.rules.retime(cause:) if what == "field"
         end
         root.worked_out.all_stale(cause.at)
       rescue Sequel::UniqueConstraintViolation

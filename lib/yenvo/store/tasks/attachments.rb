@@ -25,11 +25,11 @@ module Yenvo
       }.freeze
 
       # @return [Array<Hash>]
-      def of(task_id) = db[:attachments].where(task_id: task_id).order(:id).all
+      def of(task_id) = db[:attachments].where(task_id:).order(:id).all
 
       # @return [Hash]
       # @raise [NotFound]
-      def find!(id) = db[:attachments].where(id: id).first || raise(NotFound, "There is no such file.")
+      def find!(id) = db[:attachments].where(id:).first || raise(NotFound, "There is no such file.")
 
       # @param name [String] as the person's machine calls it
       # @param content [String] bytes
@@ -47,10 +47,10 @@ module Yenvo
           check_room(task_id, content.bytesize)
           id =
             db[:attachments].insert(
-              task_id: task_id, name: name, type: type, size: content.bytesize, file: file, by: cause.who, at: cause.at
+              task_id:, name:, type:, size: content.bytesize, file:, by: cause.who, at: cause.at
             )
           root.journal.add(
-            "file_added", cause, task_id: task_id, record_id: task[:record_id], kind: task[:kind],
+            "file_added", cause, task_id:, record_id: task[:record_id], kind: task[:kind],
             detail: {"title" => task[:title], "text" => name}
           )
           find!(id)
@@ -65,7 +65,7 @@ module Yenvo
       # @param paper [Hash] name, text
       def fill(task_id, paper, cause:)
         name = paper["name"].gsub(%r{[/\\]+}, "-").strip
-        add(task_id, "#{name.empty? ? "Paper" : name}.txt", paper["text"].empty? ? "\n" : paper["text"], cause: cause)
+        add(task_id, "#{name.empty? ? "Paper" : name}.txt", paper["text"].empty? ? "\n" : paper["text"], cause:)
       end
 
       # @return [Array(Hash, String)] the row and the path of the file
@@ -86,7 +86,7 @@ module Yenvo
         row = find!(id)
         root.transaction do
           task = root.task_rows.find!(row[:task_id])
-          db[:attachments].where(id: id).delete
+          db[:attachments].where(id:).delete
           root.journal.add(
             "file_removed", cause, task_id: task[:id], record_id: task[:record_id], kind: task[:kind],
             detail: {"title" => task[:title], "text" => row[:name]}
@@ -134,7 +134,7 @@ module Yenvo
 
       def check_room(task_id, bytes)
         count, size =
-          db[:attachments].where(task_id: task_id)
+          db[:attachments].where(task_id:)
             .select(
               Sequel.function(:count).*.as(:count),
               Sequel.function(:coalesce, Sequel.function(:sum, :size), 0).as(:size)
@@ -160,7 +160,7 @@ module Yenvo
         file
       rescue SystemCallError => error
         FileUtils.rm_f("#{path}.part")
-        Breakage::LOG.error("A file could not be kept", {file: file}, error)
+        Breakage::LOG.error("A file could not be kept", {file:}, error)
         raise Refused.at(
                 "file" =>
                   "The file could not be kept, since the folder of files takes no more just now. Tell whoever runs " \

@@ -9,7 +9,7 @@ module Yenvo
       MENTION = /(?<![\w@])@([a-z0-9_]{1,64})/i
 
       # @return [Array<Hash>] the oldest first
-      def of(task_id) = db[:comments].where(task_id: task_id).order(:id).limit(MOST).all
+      def of(task_id) = db[:comments].where(task_id:).order(:id).limit(MOST).all
 
       # @param text [String]
       # @return [Hash] the row
@@ -27,25 +27,25 @@ module Yenvo
 
         root.transaction do
           task = root.tasks.find!(task_id)
-          if db[:comments].where(task_id: task_id).count >= MOST
+          if db[:comments].where(task_id:).count >= MOST
             raise Refused.at(
                     "text" => "There are #{MOST} comments on this task already; write a note on its record instead."
                   )
           end
 
-          id = db[:comments].insert(task_id: task_id, by: cause.who, at: cause.at, text: words)
+          id = db[:comments].insert(task_id:, by: cause.who, at: cause.at, text: words)
           told = mentioned(words) - [cause.who]
           if told.any?
             root.notices.add(
               told, "#{root.schema.name_of(cause.who)} on “#{task[:title]}”: #{words}", at: cause.at,
-              record_id: task[:record_id], task_id: task_id
+              record_id: task[:record_id], task_id:
             )
           end
           root.journal.add(
-            "commented", cause, task_id: task_id, record_id: task[:record_id], kind: task[:kind],
+            "commented", cause, task_id:, record_id: task[:record_id], kind: task[:kind],
             detail: {"title" => task[:title], "text" => words, "told" => told}
           )
-          db[:comments].where(id: id).first
+          db[:comments].where(id:).first
         end
       end
 

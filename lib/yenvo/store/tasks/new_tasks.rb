@@ -52,7 +52,7 @@ module Yenvo
         watched = (kind && new.cause.who) || root.in_force.looks_at_task?(kind, "task_made")
         seen = root.task_rows.seen(new.columns, new.cause.at) if watched
         detail = {**new.columns.slice(:title, :assignee, :queue), **new.from.to_h, task: seen}.compact
-        ["task_made", new.cause, {task_id: new.id, record_id: record, kind: kind, detail: detail}]
+        ["task_made", new.cause, {task_id: new.id, record_id: record, kind:, detail:}]
       end
 
       def given(new) = Told::Given.new(row: new.columns, cause: new.cause, from: new.from&.values&.first)

@@ -21,7 +21,7 @@ module Yenvo
         raise Refused.at(wrong) if wrong.any?
 
         root.transaction do
-          if id && db[:presets].where(id: id).empty?
+          if id && db[:presets].where(id:).empty?
             raise NotFound, "There is no preset #{id}; it may have been taken away."
           end
           if id.nil? && db[:presets].count >= MOST
@@ -29,9 +29,9 @@ module Yenvo
           end
 
           id ?
-            db[:presets].where(id: id).update(name: name, text: text) :
-            id = db[:presets].insert(name: name, text: text, by: cause.who, at: cause.at)
-          db[:presets].where(id: id).first
+            db[:presets].where(id:).update(name:, text:) :
+            id = db[:presets].insert(name:, text:, by: cause.who, at: cause.at)
+          db[:presets].where(id:).first
         end
       rescue Sequel::UniqueConstraintViolation
         raise Refused.at("name" => "There is a preset “#{name}” already; choose another name.")
@@ -40,9 +40,9 @@ module Yenvo
       # @return [Hash] the row
       # @raise [NotFound]
       def find!(id) =
-        db[:presets].where(id: id).first || raise(NotFound, "There is no preset #{id}; it may have been taken away.")
+        db[:presets].where(id:).first || raise(NotFound, "There is no preset #{id}; it may have been taken away.")
 
-      def remove(id) = db[:presets].where(id: id).delete
+      def remove(id) = db[:presets].where(id:).delete
     end
   end
 end

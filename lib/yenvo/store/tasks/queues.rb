@@ -20,7 +20,7 @@ module Yenvo
           id =
             [soon, found.order(:due_at, :id)].lazy.filter_map { |some| some.limit(1).for_update.skip_locked.get(:id) }
               .first
-          id && root.tasks.take(id, cause: cause)
+          id && root.tasks.take(id, cause:)
         end
       end
 

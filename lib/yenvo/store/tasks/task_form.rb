@@ -120,7 +120,7 @@ module Yenvo
           raise Refused.at("assignee" => "#{root.schema.name_of(person)} is not here any more; choose somebody else.")
         end
 
-        {assignee: person, queue: queue, team: root.task_rows.team_of(person, queue)}
+        {assignee: person, queue:, team: root.task_rows.team_of(person, queue)}
       end
 
       private
@@ -144,11 +144,11 @@ module Yenvo
           type&.bind({"team" => given["team"]}, nil, root.schema) ||
           raise(Refused.at("assignee" => "Choose a team that there is, and by turns or by load."))
         now = given.fetch("now")
-        desk = root.desks.open(now: now)
+        desk = root.desks.open(now:)
         facts =
           Core::Facts.new(
             Core::Event.new(id: nil, what: "task", kind: nil, record_id: nil, before: {}, after: {}, who: nil, at: now),
-            desk: desk
+            desk:
           )
         pick =
           Core::Assignment::Chooser.new(way, nil, root.schema, root.calendar).choose(
@@ -165,7 +165,7 @@ module Yenvo
       def record_of(id)
         return unless id
 
-        db[:records].where(id: id).get(:id) ||
+        db[:records].where(id:).get(:id) ||
           raise(Refused.at("record_id" => "Record #{id} is gone; choose another or leave it out."))
       end
     end

@@ -13,7 +13,7 @@ module Yenvo
       def open = db[:tasks].where(open: true)
 
       # @return [Sequel::Dataset] open tasks about a record
-      def open_about(record_id) = open.where(record_id: record_id)
+      def open_about(record_id) = open.where(record_id:)
 
       # @return [Sequel::Dataset] tasks about some records
       def about(record_ids) = db[:tasks].where(record_id: record_ids)
@@ -22,7 +22,7 @@ module Yenvo
       def done_since(since) = db[:tasks].where(open: false, state: "done").where(Sequel[:done_at] >= since)
 
       # @return [Sequel::Dataset] tasks that a run made
-      def made_by_run(run_id) = db[:tasks].where(run_id: run_id)
+      def made_by_run(run_id) = db[:tasks].where(run_id:)
 
       # @return [Sequel::Dataset] tasks of kits in use
       def of_copies(copy_ids) = db[:tasks].where(copy_id: copy_ids)
@@ -47,12 +47,12 @@ module Yenvo
 
       # @raise [NotFound]
       def find!(id) =
-        db[:tasks].where(id: id).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
+        db[:tasks].where(id:).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
 
       # Locks a task against other steps until the transaction ends.
       # @raise [NotFound]
       def lock!(id) =
-        db[:tasks].where(id: id).for_update.first ||
+        db[:tasks].where(id:).for_update.first ||
           raise(NotFound, "There is no task #{id}; it may have been removed.")
 
       # @return [Array<Hash>] tasks under a task, in their places, then as they were made
@@ -82,7 +82,7 @@ module Yenvo
       def titles(ids) = ids.empty? ? {} : db[:tasks].where(id: ids).select_hash(:id, :title)
 
       # @return [Hash, nil] id and title
-      def title(id) = db[:tasks].where(id: id).select(:id, :title).first
+      def title(id) = db[:tasks].where(id:).select(:id, :title).first
 
       def team_of(person, queue)
         # Teams are part of the set-up: when that is read anew, so are they.

@@ -18,7 +18,7 @@ module Yenvo
         root.transaction do
           record = row[:record_id] && root.records.lock(row[:record_id])
           row[:kind] = record && record[:kind]
-          find!(root.new_tasks.write([NewTasks::New.new(columns: row, cause: cause)])[0])
+          find!(root.new_tasks.write([NewTasks::New.new(columns: row, cause:)])[0])
         end
       end
 
@@ -28,7 +28,7 @@ module Yenvo
       # @raise [Refused]
       def make_each(given, also, cause:)
         others = Array(also).uniq.map { |person| given.merge("assignee" => person, "queue" => nil, "team" => nil) }
-        root.transaction { db.transaction(savepoint: true) { [given, *others].map { |one| make(one, cause: cause) } } }
+        root.transaction { db.transaction(savepoint: true) { [given, *others].map { |one| make(one, cause:) } } }
       end
 
       # The row of a task of a plan.
@@ -61,10 +61,10 @@ module Yenvo
           [
             "task_done",
             {
-              state: "done", open: false, answer: answer, note: form.text("note", "Note", note), done_at: cause.at,
+              state: "done", open: false, answer:, note: form.text("note", "Note", note), done_at: cause.at,
               done_by: cause.who, took_minutes: took
             },
-            {answer: answer, note: note, took_minutes: took}
+            {answer:, note:, took_minutes: took}
           ]
         end
       end
@@ -78,7 +78,7 @@ module Yenvo
               state: "dropped", open: false, note: form.text("note", "Note", note), done_at: cause.at,
               done_by: cause.who
             },
-            {note: note}
+            {note:}
           ]
         end
       end
@@ -88,7 +88,7 @@ module Yenvo
       def set_state(id, state, cause:, note: nil)
         raise Refused.at("state" => "The state is one of #{OPEN.join(", ")}.") unless OPEN.include?(state)
 
-        step(id, cause) { ["task_changed", {state: state}, {state: state, note: note}] }
+        step(id, cause) { ["task_changed", {state:}, {state:, note:}] }
       end
 
       # Changes what a task says: title, text, web link, way, priority, start, reminder, due date, place and the answers
@@ -113,19 +113,19 @@ module Yenvo
       def reopen(id, cause:)
         root.transaction do
           task =
-            db[:tasks].where(id: id).for_update.first ||
+            db[:tasks].where(id:).for_update.first ||
             raise(NotFound, "There is no task #{id}; it may have been removed.")
           raise Refused.at("task" => "This task is open already.") if task[:open]
 
           root.happened.task_reopens(task, cause)
           changes = {state: "open", open: true, answer: nil, done_at: nil, done_by: nil, took_minutes: nil}
-          db[:tasks].where(id: id).update(**changes, late_noted: false, version: task[:version] + 1)
+          db[:tasks].where(id:).update(**changes, late_noted: false, version: task[:version] + 1)
           after = find!(id)
           log(
             "task_changed", task, after, cause,
             {title: task[:title], changed: ["state"], state: "open", reopened: true}
           )
-          root.told.given([Told::Given.new(row: after, cause: cause, from: nil)])
+          root.told.given([Told::Given.new(row: after, cause:, from: nil)])
           after
         end
       end
@@ -156,7 +156,7 @@ module Yenvo
           done << db.transaction(savepoint: true) { yield(id) }
         rescue Refused, Conflict, NotFound => error
           refused << {
-            id: id, title: title(id)&.fetch(:title) || "a task that is gone",
+            id:, title: title(id)&.fetch(:title) || "a task that is gone",
             why: error.is_a?(Refused) ? error.fields.values.uniq.join(" ") : error.message
           }
         end
@@ -185,7 +185,7 @@ module Yenvo
               {"assignee" => assignee, "queue" => queue, "team" => team, "team_way" => team_way, "now" => cause.at}, nil
             )
           unless to[:assignee] == task[:assignee]
-            root.told.given([Told::Given.new(row: task.merge(to), cause: cause, from: nil, passed: true)])
+            root.told.given([Told::Given.new(row: task.merge(to), cause:, from: nil, passed: true)])
           end
           ["task_changed", to, {assignee: to[:assignee], queue: to[:queue], was: task[:assignee] || task[:queue]}]
         end
@@ -214,12 +214,12 @@ module Yenvo
       def take_back(id, cause:)
         root.transaction do
           task =
-            db[:tasks].where(id: id).for_update.first ||
+            db[:tasks].where(id:).for_update.first ||
             raise(NotFound, "There is no task #{id}; it may have been removed.")
           last = db[:journal].where(task_id: id).reverse(:id).first
           check_take_back(task, last, cause)
           root.happened.task_reopens(task, cause) unless task[:open]
-          db[:tasks].where(id: id).update(
+          db[:tasks].where(id:).update(
             **TaskColumns.from_plain(load(last[:before])), late_noted: false, version: task[:version] + 1
           )
           after = find!(id)
@@ -261,7 +261,7 @@ module Yenvo
       # @param version [Integer] that the task has when nobody has touched it
       # @return [Integer, nil] the version that it has then; nil when somebody has
       def put_back(did, cause:, version: did["version"])
-        task = db[:tasks].where(id: did["id"], version: version).for_update.first or return
+        task = db[:tasks].where(id: did["id"], version:).for_update.first or return
 
         db[:tasks].where(id: did["id"]).update(**TaskColumns.from_plain(did["from"]), version: version + 1)
         log("task_changed", task, find!(task[:id]), cause, {title: task[:title], undone: true})
@@ -312,7 +312,7 @@ module Yenvo
           next 0 if rows.empty?
 
           db[:tasks].where(id: rows.map { |row| row[:id] }).update(reminded: true)
-          root.told.reminders(rows, now: now)
+          root.told.reminders(rows, now:)
           rows.size
         end
       end
@@ -321,7 +321,7 @@ module Yenvo
       def leave_kit(ids) = db[:tasks].where(id: ids).update(copy_id: nil, kit_task: nil)
 
       # Notes which record was opened for a task.
-      def note_opened(id, record_id) = db[:tasks].where(id: id).update(opened_id: record_id)
+      def note_opened(id, record_id) = db[:tasks].where(id:).update(opened_id: record_id)
 
       # Gives a task of a kit other dates, since what they count from has moved.
       # @param row [Hash]
@@ -344,7 +344,7 @@ module Yenvo
 
       def passed_on(row, cause)
         from = root.rules.names([cause.rule])[cause.rule] if cause.rule
-        root.told.given([Told::Given.new(row: row, cause: cause, from: from, passed: true)])
+        root.told.given([Told::Given.new(row:, cause:, from:, passed: true)])
       end
 
       def form = @form ||= TaskForm.new(root)
@@ -352,7 +352,7 @@ module Yenvo
       def step(id, cause)
         root.transaction do
           task =
-            db[:tasks].where(id: id).for_update.first ||
+            db[:tasks].where(id:).for_update.first ||
             raise(NotFound, "There is no task #{id}; it may have been removed.")
           unless task[:open]
             raise Conflict.new(
@@ -362,7 +362,7 @@ module Yenvo
           end
 
           what, changes, detail = yield(task)
-          db[:tasks].where(id: id).update(**changes, **late_again(changes), version: task[:version] + 1)
+          db[:tasks].where(id:).update(**changes, **late_again(changes), version: task[:version] + 1)
           after = find!(id)
           log(
             what, task, after, cause,
@@ -382,7 +382,7 @@ module Yenvo
 
         root.interactions.log(
           task[:record_id], WAYS_LOGGED.fetch(task[:way], "note"),
-          [[task[:title], answer].compact.join(": "), note].compact.join("\n"), cause: cause
+          [[task[:title], answer].compact.join(": "), note].compact.join("\n"), cause:
         )
       end
 
@@ -427,7 +427,7 @@ module Yenvo
         root.happened.task_changed(task, detail[:changed], cause)
         root.journal.add(
           what, cause, task_id: task[:id], record_id: record && record[:id], kind: record && record[:kind],
-          before: before, detail: detail
+          before:, detail:
         )
         root.happened.tasks_touched([[record[:kind], record[:id]]], cause.at) if record
       end

@@ -15,10 +15,10 @@ module Yenvo
         keys = keys(by)
         open = open_figures(column, keys, now)
         done = done_figures(column, keys, now)
-        loads = (by == "person") ? root.desks.loads(keys, now: now) : {}
+        loads = (by == "person") ? root.desks.loads(keys, now:) : {}
         (keys & (open.keys | done.keys | ((by == "rule") ? [] : keys))).map do |key|
           {
-            key: key, **open.fetch(key, {open: 0, late: 0}), **done.fetch(key, {done: 0, median_minutes: nil}),
+            key:, **open.fetch(key, {open: 0, late: 0}), **done.fetch(key, {done: 0, median_minutes: nil}),
             load: loads[key]
           }
         end
@@ -28,7 +28,7 @@ module Yenvo
       def away(today)
         root.schema.people.each_value.select(&:active).filter_map do |person|
           from, to = root.calendar.absences_of(person.key).select { |_, last| last >= today }.min_by(&:first)
-          {person: person.key, from: from, until: to} if from && from <= today + 14
+          {person: person.key, from:, until: to} if from && from <= today + 14
         end
       end
 
@@ -39,7 +39,7 @@ module Yenvo
         rows = nil
         db.transaction(savepoint: true) do
           rows =
-            pass_all(person, to, cause: cause)[0].map { |after| {task: after, to: after[:assignee] || after[:queue]} }
+            pass_all(person, to, cause:)[0].map { |after| {task: after, to: after[:assignee] || after[:queue]} }
           raise Sequel::Rollback
         end
         rows
@@ -50,7 +50,7 @@ module Yenvo
       def pass_all(person, to, cause:)
         root.transaction do
           ids = db[:tasks].where(assignee: person, open: true).order(:due_at, :id).limit(Tasks::SEVERAL).select_map(:id)
-          root.tasks.several(ids) { |id| root.tasks.pass_on(id, cause: cause, **to) }
+          root.tasks.several(ids) { |id| root.tasks.pass_on(id, cause:, **to) }
         end
       end
 

@@ -21,12 +21,12 @@ module Yenvo
 
       # @return [Array<Hash>] open tasks of a person, a queue or everybody
       def open(assignee: nil, queue: nil, rule: nil, after: nil, limit: PAGE, now: Time.at(0))
-        list({assignee: queue ? "nobody" : assignee, queue: queue, rule: rule}, now: now, after: after, limit: limit)
+        list({assignee: queue ? "nobody" : assignee, queue:, rule:}, now:, after:, limit:)
       end
 
       # @return [Array<Hash>] what a person finished or dropped since, newest first
       def done(assignee:, since:, limit: PAGE)
-        db[:tasks].where(assignee: assignee).where { Sequel[:done_at] >= since }.reverse(:done_at, :id).limit(limit).all
+        db[:tasks].where(assignee:).where { Sequel[:done_at] >= since }.reverse(:done_at, :id).limit(limit).all
       end
 
       # @return [Boolean] whether a filter asks for tasks that are over, which stand newest first
@@ -34,7 +34,7 @@ module Yenvo
 
       # @return [Hash] open: number of a person's open tasks; late: of these, how many are late
       def counts(assignee, now:)
-        mine = begun(db[:tasks].where(assignee: assignee, open: true), now)
+        mine = begun(db[:tasks].where(assignee:, open: true), now)
         {open: mine.count, late: mine.where { Sequel[:due_at] <= now }.count}
       end
 
@@ -86,8 +86,8 @@ module Yenvo
         case state
         when "open" then found.where(open: true)
         when "late" then found.where(open: true).where { Sequel[:due_at] <= now }
-        when "started", "waiting" then found.where(open: true, state: state)
-        else found.where(state: state).exclude(done_at: nil)
+        when "started", "waiting" then found.where(open: true, state:)
+        else found.where(state:).exclude(done_at: nil)
         end
       end
 

@@ -29,7 +29,7 @@ module Yenvo
       # Puts off the timer that comes next, since it could not fire.
       def set_aside(now:)
         root.transaction do
-          row = claim(limit: 1, now: now).first
+          row = claim(limit: 1, now:).first
           update(row[:id] => {due_at: now + PAUSE}) if row
         end
       end
@@ -67,7 +67,7 @@ module Yenvo
 
       # @return [Array<Hash>] the rows that are gone
       def end_of_run(run_id)
-        rows = db[:timers].where(run_id: run_id).all
+        rows = db[:timers].where(run_id:).all
         delete(rows.map { |row| row[:id] })
         rows
       end
@@ -118,13 +118,13 @@ module Yenvo
         pairs = lanes(rule, ids)
         sinces = rule.timing.is_a?(Core::Timing::ByQuiet) ? root.silences.since(rule.timing.trigger, pairs) : {}
         pairs.map do |lane, task|
-          TimerPlace.new(rule: rule, record: lane, task: task, at: at, since: sinces[[lane, task]])
+          TimerPlace.new(rule:, record: lane, task:, at:, since: sinces[[lane, task]])
         end
       end
 
       # Rows of earlier versions whose records do not come into a rule any more.
       def drop_old(rule_id, version_id) =
-        db[:timers].where(rule_id: rule_id, purpose: OF_RULES).exclude(version_id: version_id).delete
+        db[:timers].where(rule_id:, purpose: OF_RULES).exclude(version_id:).delete
 
       # @return [Array<Hash>] rows of rules for records or tasks
       def of(rule_ids, record_ids)
@@ -135,7 +135,7 @@ module Yenvo
 
       # The rows of one rule among records that follow each other, which is how they are built.
       # @return [Array<Hash>]
-      def between(rule_id, from, to) = db[:timers].where(rule_id: rule_id, record_id: from..to, purpose: OF_RULES).all
+      def between(rule_id, from, to) = db[:timers].where(rule_id:, record_id: from..to, purpose: OF_RULES).all
 
       # @return [Array<Hash>] open waits and ladders about records
       def later_of(record_ids) =
@@ -147,21 +147,21 @@ module Yenvo
 
       # @return [Array<Hash>] ladders that a task climbs
       def of_task(task_id) =
-        db[:timers].where(task_id: task_id, purpose: "ladder").exclude(due_at: nil).order(:due_at).all
+        db[:timers].where(task_id:, purpose: "ladder").exclude(due_at: nil).order(:due_at).all
 
       # @return [Array<Hash>] all that is to come about a record
-      def about(record_id) = db[:timers].where(record_id: record_id).all
+      def about(record_id) = db[:timers].where(record_id:).all
 
       # @return [Array<Hash>] the next of a rule
       def next_of_rule(rule_id, limit:) =
-        db[:timers].where(rule_id: rule_id, look: false).exclude(due_at: nil).order(:due_at, :id).limit(limit).all
+        db[:timers].where(rule_id:, look: false).exclude(due_at: nil).order(:due_at, :id).limit(limit).all
 
       # @return [Array<Hash>] the next of all rules
       def coming(from:, till:, limit:) =
         db[:timers].where(look: false).where { (due_at > from) & (due_at <= till) }.order(:due_at, :id).limit(limit).all
 
       # @return [Hash, nil] the one row of a schedule
-      def of_schedule(rule_id) = db[:timers].where(rule_id: rule_id, purpose: "rule").first
+      def of_schedule(rule_id) = db[:timers].where(rule_id:, purpose: "rule").first
 
       private
 
@@ -175,7 +175,7 @@ module Yenvo
 
       # Those that were set aside, and those that have come due but were not met yet; each by an index of its own.
       def held_rows(rule_id, now)
-        rows = db[:timers].where(rule_id: rule_id)
+        rows = db[:timers].where(rule_id:)
         [rows.exclude(held_due: nil), rows.where { due_at <= now }]
       end
 

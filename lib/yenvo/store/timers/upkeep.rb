@@ -93,7 +93,7 @@ module Yenvo
       end
 
       def over_of(wait, facts, since)
-        wait.due(facts, since: since)
+        wait.due(facts, since:)
       rescue Breakage => error
         Breakage.sentence(error, record: facts.event.record_id)
         nil
@@ -142,7 +142,7 @@ module Yenvo
       def place_of_wait(row, rules, at)
         rule = rules[row[:version_id]]
         task = rule.kind.task? ? row[:task_id] : 0
-        TimerPlace.new(rule: rule, record: row[:record_id], task: task, at: at, since: row[:since])
+        TimerPlace.new(rule:, record: row[:record_id], task:, at:, since: row[:since])
       end
 
       # @yieldparam place [TimerPlace]
@@ -171,7 +171,7 @@ module Yenvo
         key = [rule.id, record, task]
         known = places[key]
         places[key] = TimerPlace.new(
-          rule: rule, record: record, task: task, at: [known&.at, at].compact.max,
+          rule:, record:, task:, at: [known&.at, at].compact.max,
           since: [known&.since, since].compact.max
         )
       end
@@ -189,14 +189,14 @@ module Yenvo
         end
       end
 
-      def thought(kind, image, at, detail) = Core::Event.look(kind, image, at: at, detail: detail)
+      def thought(kind, image, at, detail) = Core::Event.look(kind, image, at:, detail:)
 
       # @return [Hash, nil] columns of the row; nil when there is to be none
       def wanted(place, facts, row, building)
         timing = place.rule.timing
         # Built again for the same version, a silence goes on; another version may listen to other things.
         since = [place.since, (row[:since] if building && row && row[:version_id] == place.rule.version_id)].compact.max
-        kept = Core::Timing::Keeping.of(timing, facts, kept: row && kept(row), since: since, past: building) or return
+        kept = Core::Timing::Keeping.of(timing, facts, kept: row && kept(row), since:, past: building) or return
         {
           rule_id: place.rule.id, version_id: place.rule.version_id, purpose: timing.per.to_s,
           kind: kind_of(place, facts), record_id: place.record, task_id: place.task, due_at: kept.due, look: kept.look,
@@ -235,7 +235,7 @@ module Yenvo
         rows.group_by { |row| ids[row[:record_id]] }
           .each do |at, some|
             changes =
-              over(some, at: at).compact.filter_map do |id, (moment, why)|
+              over(some, at:).compact.filter_map do |id, (moment, why)|
                 unless some.find { |row| row[:id] == id }[:due_at] == moment
                   [id, {due_at: moment, look: why == "look"}]
                 end

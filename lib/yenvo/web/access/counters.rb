@@ -17,7 +17,7 @@ module Yenvo
       def self.install(root)
         Rack::Attack.cache.store = new(root.counts)
         TRIES.each do |name, (limit, path, _)|
-          Rack::Attack.throttle(name, limit: limit, period: PERIOD) do |request|
+          Rack::Attack.throttle(name, limit:, period: PERIOD) do |request|
             request.env["yenvo.address"] if request.post? && request.path.start_with?(path)
           end
         end
@@ -31,7 +31,7 @@ module Yenvo
         @counts = counts
       end
 
-      def increment(key, amount, expires_in: PERIOD, **) = @counts.add(key, amount: amount, seconds: expires_in)
+      def increment(key, amount, expires_in: PERIOD, **) = @counts.add(key, amount:, seconds: expires_in)
       def read(key) = @counts.of(key)
     end
   end

@@ -65,7 +65,7 @@ module Yenvo
         def call = scope.env
         def house = call["yenvo.house"]
         def tried = [param("email"), call["yenvo.address"]]
-        def note_failure(person) = house.root.failed_sign_ins.note(*tried, now: house.clock.now, person: person)
+        def note_failure(person) = house.root.failed_sign_ins.note(*tried, now: house.clock.now, person:)
       end
 
       module_function

@@ -20,7 +20,7 @@ module Yenvo
         @operations =
           document["paths"].flat_map do |path, calls|
             calls.slice("get", "post", "put", "patch", "delete")
-              .map { |method, plain| Operation.new(path: path, method: method, parts: path.split("/"), plain: plain) }
+              .map { |method, plain| Operation.new(path:, method:, parts: path.split("/"), plain:) }
           end
         @by_shape = @operations.group_by { |operation| [operation.method, operation.parts.size] }
         @schemas = {}

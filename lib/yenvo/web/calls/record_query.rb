@@ -20,8 +20,8 @@ module Yenvo
         filters = params.select { |name, value| name.start_with?("where.") && value.is_a?(String) }
           .to_h { |name, value| [name.delete_prefix("where."), value.split(SEPARATOR, -1).first(MAX_VALUES)] }
         Store::Lists::Query.new(
-          kind: params["kind"], filters: filters, search: params["search"].to_s.empty? ? nil : params["search"],
-          sort: params["sort"] || "changed", now: now, ranges: ranges(params, schema.kind(params["kind"]), schema),
+          kind: params["kind"], filters:, search: params["search"].to_s.empty? ? nil : params["search"],
+          sort: params["sort"] || "changed", now:, ranges: ranges(params, schema.kind(params["kind"]), schema),
           down: params.fetch("down", "1") == "1", after: place(params["after"], params["sort"] || "changed"),
           limit: Store::Lists::PAGE
         )

@@ -79,10 +79,10 @@ module Yenvo
 
         def kit_head(row, kit, numbers, running)
           {
-            id: row[:id], key: row[:key], name: row[:name], kind: row[:kind], state: kit_state(row),
-            version: row[:version_id] && numbers.dig(row[:version_id], :number), mark: mark(row), owner: row[:owner],
-            draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, task_count: kit.tasks.size,
-            running: running, dates: kit_dates(kit)
+            **row.slice(:id, :key, :name, :kind), state: kit_state(row),
+                                                  version: row[:version_id] && numbers.dig(row[:version_id], :number), mark: mark(row), owner: row[:owner],
+                                                  draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, task_count: kit.tasks.size,
+                                                  running:, dates: kit_dates(kit)
           }
         end
 
@@ -111,7 +111,7 @@ module Yenvo
         def kit_try_row(found, key, task, why, now)
           template = found.kit.kit.task(key)
           {
-            key: key, number: found.kit.kit.number(key), title: task ? task.title : template.title,
+            key:, number: found.kit.kit.number(key), title: task ? task.title : template.title,
             comes: found.kit.comes(template), at_start: found.kit.at_start.include?(key), under: template.under,
             to: task && (task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue]),
             due: task&.due&.to_h,
@@ -150,7 +150,7 @@ module Yenvo
               phase.tasks.map { |task| copy_task(phase, task, state, progress, by_key.fetch(task.key, [])) }
             end
           wanted = tasks.reject { |task| task[:state] == "not_needed" }
-          {tasks: tasks, done: wanted.count { |task| task[:state] == "over" }, all: wanted.size, trouble: nil}
+          {tasks:, done: wanted.count { |task| task[:state] == "over" }, all: wanted.size, trouble: nil}
         end
 
         def copy_task(phase, task, state, progress, rows)
@@ -161,8 +161,7 @@ module Yenvo
             state: progress.of(task.key).to_s, comes: state.kit.comes(task), task:
               last &&
                 {
-                  id: last[:id], state: last[:state], answer: last[:answer], assignee: last[:assignee],
-                  queue: last[:queue], due_on: last[:due_on]&.iso8601, redated: last[:redated]
+                  **last.slice(:id, :state, :answer, :assignee, :queue, :due_on)&.iso8601, redated: last[:redated]
                 },
             skipped: rows.empty? && progress.of(task.key) == :over, under: task.under,
             parts: parts_of(task, state.kit.kit, progress)

@@ -9,8 +9,7 @@ module Yenvo
         def person(row)
           away = calendar.away_until(row[:key], today)
           {
-            key: row[:key], name: row[:name], role: row[:role], team: row[:team], active: row[:active],
-            hours: row[:hours], away_until: away&.iso8601, email: administrator? ? row[:email] : nil, absences:
+            **row.slice(:key, :name, :role, :team, :active, :hours), away_until: away&.iso8601, email: administrator? ? row[:email] : nil, absences:
               (
                 if administrator?
                   calendar.absences_of(row[:key]).map { |from, to| {from: from.iso8601, to: to.iso8601} }

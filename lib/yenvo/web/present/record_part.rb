@@ -10,7 +10,7 @@ module Yenvo
         # @param images [Array<Hash>] of one kind
         def records(images, kind_key)
           kind = schema.kind!(kind_key)
-          images = root.worked_out.fill(images, kind, now: now)
+          images = root.worked_out.fill(images, kind, now:)
           links = kind.fields.values.select { |field| field.type == "link" }
           linked = root.records.titles(images.flat_map { |image| links.map { |field| image[field.key] } })
           titles = linked.transform_values { |row| row[:title] }
@@ -25,9 +25,9 @@ module Yenvo
             kind = schema.kind(row[:kind])
             field = row[:field].to_s
             {
-              id: row[:id], title: row[:title], kind: row[:kind], kind_label: kind&.label || row[:kind],
-              stage: row[:stage] && kind&.field("stage")&.choice_label(row[:stage]),
-              field: field.empty? ? nil : (kind&.field(field)&.label || field)
+              **row.slice(:id, :title, :kind), kind_label: kind&.label || row[:kind],
+                                               stage: row[:stage] && kind&.field("stage")&.choice_label(row[:stage]),
+                                               field: field.empty? ? nil : (kind&.field(field)&.label || field)
             }
           end
         end
@@ -40,7 +40,7 @@ module Yenvo
         # What somebody who works a task about a record wants to see of it.
         # @return [Array<Hash>] label, shown, and perhaps link and note
         def facts(image, kind)
-          image = root.worked_out.fill([image], kind, now: now)[0]
+          image = root.worked_out.fill([image], kind, now:)[0]
           linked = linked_images(image, kind)
           stage =
             image["stage"] &&
@@ -71,8 +71,8 @@ module Yenvo
         def interactions(rows) =
           rows.map do |row|
             {
-              id: row[:id], way: row[:way], text: row[:text], who: row[:who], at: stamp(row[:at]),
-              edited_at: stamp(row[:edited_at]), mine: row[:who] == @asker[:key]
+              **row.slice(:id, :way, :text, :who), at: stamp(row[:at]),
+                                                   edited_at: stamp(row[:edited_at]), mine: row[:who] == @asker[:key]
             }
           end
 
@@ -87,7 +87,7 @@ module Yenvo
               .to_h { |field| [field.key, linked[image[field.key]].slice(:id, :title, :kind)] }
           {
             id: image["id"], kind: kind.key, version: image["version"], title: image["title"],
-            values: image.slice(*kind.fields.keys), shown: shown, links: to, stage_since: image["stage_since"]
+            values: image.slice(*kind.fields.keys), shown:, links: to, stage_since: image["stage_since"]
           }
         end
 

@@ -43,16 +43,15 @@ module Yenvo
           others = plan.steps.reject { |_, _, step| step.is_a?(Core::PlannedTask) }
           effects = others.map { |row, number, step| effect(row, number, step) }
           {
-            state: plan.state, why: plan.why, branches: plan.branches, tests: plan.plain_tests, tasks: tasks,
-            effects: effects, strip: strip(tasks, facts)
+            state: plan.state, why: plan.why, branches: plan.branches, tests: plan.plain_tests, tasks:,
+            effects:, strip: strip(tasks, facts)
           }
         end
 
         # @param row [Hash]
         def job(row) =
           {
-            id: row[:id], rule_id: row[:rule_id], state: row[:state], total: row[:total], looked_at: row[:looked_at],
-            started: row[:started], by: row[:by], at: stamp(row[:at]), ended_at: stamp(row[:ended_at])
+            **row.slice(:id, :rule_id, :state, :total, :looked_at, :started, :by), at: stamp(row[:at]), ended_at: stamp(row[:ended_at])
           }
 
         # @param pattern [Core::Patterns::Pattern]
@@ -72,7 +71,7 @@ module Yenvo
           {
             key: pattern.key, group: pattern.group, need: pattern.need, name: pattern.rule.name,
             kind: kind ? kind_words(kind) : "A list", family: pattern.rule.kind.split("/").first,
-            trigger: wording.trigger(pattern.rule.trigger), rows: rows
+            trigger: wording.trigger(pattern.rule.trigger), rows:
           }
         end
 
@@ -89,13 +88,13 @@ module Yenvo
 
         def effect(row, number, step) =
           {
-            row: row, number: number, action: step.action, title: step.words, reason: step.reason, notes: step.notes,
+            row:, number:, action: step.action, title: step.words, reason: step.reason, notes: step.notes,
             meets: meets(step)
           }
 
         def base(row, numbers)
           {
-            id: row[:id], key: row[:key], name: row[:name], kind: row[:kind], state: row[:state], owner: row[:owner],
+            **row.slice(:id, :key, :name, :kind, :state, :owner),
             version: row[:version_id] && numbers.dig(row[:version_id], :number),
             draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, position: row[:position],
             paused_because: row[:paused_because], mark: mark(row)
@@ -139,7 +138,7 @@ module Yenvo
 
         def planned(row, number, task)
           to = task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue]
-          task.to_h.slice(*PLANNED).transform_keys(&:to_sym).merge(row: row, number: number, to: to)
+          task.to_h.slice(*PLANNED).transform_keys(&:to_sym).merge(row:, number:, to:)
         end
 
         # The days on which a branch puts its tasks, with the days off between and the dates of the record.
@@ -155,7 +154,7 @@ module Yenvo
           last = [last, *marks.map { |mark| Date.iso8601(mark[:on]) + 2 }].max
           {
             from: first.iso8601, to: last.iso8601, today: today.iso8601,
-            days_off: (first..last).reject { |day| calendar.working_day?(day) }.map(&:iso8601), marks: marks
+            days_off: (first..last).reject { |day| calendar.working_day?(day) }.map(&:iso8601), marks:
           }
         end
       end

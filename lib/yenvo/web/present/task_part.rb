@@ -41,7 +41,7 @@ module Yenvo
                 .map { |one| {id: one[:id], by: one[:by], at: stamp(one[:at]), text: one[:text]} },
             files:
               root.attachments.of(row[:id])
-                .map { |one| {id: one[:id], name: one[:name], size: one[:size], by: one[:by], at: stamp(one[:at])} },
+                .map { |one| {**one.slice(:id, :name, :size, :by), at: stamp(one[:at])} },
             parts: tasks(root.tasks.parts(row[:id])), parent: row[:parent_id] && root.tasks.title(row[:parent_id]),
             history: root.history.of_task(row[:id]), later: later_of_task(row)
           }
@@ -51,11 +51,10 @@ module Yenvo
 
         def one_task(row, record, rule, may)
           {
-            id: row[:id], **Store::TaskColumns.shown(row), state: row[:state], assignee: row[:assignee],
-            queue: row[:queue], late: row[:open] && row[:due_at] <= now && !starts_later?(row),
+            id: row[:id], **Store::TaskColumns.shown(row), **row.slice(:state, :assignee, :queue), late: row[:open] && row[:due_at] <= now && !starts_later?(row),
             late_days: late_days(row), group: group(row),
-            record: record && {id: record[:id], title: record[:title], kind: record[:kind], hint: hint(record)},
-            parent_id: row[:parent_id], answer: row[:answer], note: row[:note], run_id: row[:run_id],
+            record: record && {**record.slice(:id, :title, :kind), hint: hint(record)},
+            **row.slice(:parent_id, :answer, :note, :run_id),
             rule: row[:rule_id] && {id: row[:rule_id], name: rule ? rule[:name] : "a rule that is gone"},
             branch: row[:branch], made_at: stamp(row[:made_at]), made_by: row[:made_by], done_at: stamp(row[:done_at]),
             done_by: row[:done_by], took: row[:took_minutes] && took(row[:took_minutes]), may_work: may
@@ -133,7 +132,7 @@ module Yenvo
             run_id: run[:id], rule_id: run[:rule_id],
             rule: root.rules.names([run[:rule_id]])[run[:rule_id]] || "a rule that is gone",
             version: version && version[:number], branch: row[:branch],
-            event: clause_of(root.journal.find!(run[:entry_id])), tests: tests, reason: action && action["reason"],
+            event: clause_of(root.journal.find!(run[:entry_id])), tests:, reason: action && action["reason"],
             notes: (action && action["notes"]) || []
           }
         end

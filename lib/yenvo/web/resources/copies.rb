@@ -22,7 +22,7 @@ module Yenvo
               "kit" => "“#{row[:name]}” cannot be used: it is not published, or it no longer fits the set-up."
             )
           )
-        copy = root.copies.begin(kit, body_of_call["record_id"], cause: cause)
+        copy = root.copies.begin(kit, body_of_call["record_id"], cause:)
         answer 201, present.copies([copy]).first
       rescue Core::Error => error
         raise unless error.instance_of?(Core::Error)
@@ -30,14 +30,14 @@ module Yenvo
         raise Store::Refused.at("kit" => error.message)
       end
 
-      post("/:id/skip") { changed { root.copies.skip(id, body_of_call["task"], cause: cause) } }
-      post("/:id/stop") { changed { root.copies.stop(id, cause: cause) } }
+      post("/:id/skip") { changed { root.copies.skip(id, body_of_call["task"], cause:) } }
+      post("/:id/stop") { changed { root.copies.stop(id, cause:) } }
 
       get "/:id/move/:version" do
-        answer 200, root.copies.preview_move(id, version_of(part("version")), now: now)
+        answer 200, root.copies.preview_move(id, version_of(part("version")), now:)
       end
 
-      post("/:id/move") { changed { root.copies.move(id, version_of(body_of_call["version"]), cause: cause) } }
+      post("/:id/move") { changed { root.copies.move(id, version_of(body_of_call["version"]), cause:) } }
 
       private
 

@@ -10,7 +10,7 @@ module Yenvo
         answer 201,
           present.job(
             root.jobs.start(
-              rule, total: body_of_call["total"], filter: RecordQuery.filter(body_of_call["filter"]), cause: cause
+              rule, total: body_of_call["total"], filter: RecordQuery.filter(body_of_call["filter"]), cause:
             )
           )
       end
@@ -19,7 +19,7 @@ module Yenvo
 
       post "/:id/stop" do
         may.write_rules!
-        answer 200, present.job(root.jobs.stop(id, now: now))
+        answer 200, present.job(root.jobs.stop(id, now:))
       end
     end
   end

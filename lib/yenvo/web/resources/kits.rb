@@ -8,12 +8,12 @@ module Yenvo
 
       post "/?" do
         may.write_rules!
-        answer 201, present.kit(root.kits.make(read_kit, cause: cause))
+        answer 201, present.kit(root.kits.make(read_kit, cause:))
       end
 
       post "/check" do
         problems, notes = Core::Kits::Checks.look(read_kit, root.schema, key: body_of_call["key"])
-        answer 200, {problems: problems.map(&:to_h), notes: notes}
+        answer 200, {problems: problems.map(&:to_h), notes:}
       end
 
       post "/try" do
@@ -29,14 +29,14 @@ module Yenvo
       post "/ahead" do
         kit = read_kit
         compiled, = Core::Kits::CompiledKit.bind(kit, root.schema)
-        answer 200, compiled ? Engine::KitTrying.new(root, compiled, now: now).past : {records: 0, tasks: []}
+        answer 200, compiled ? Engine::KitTrying.new(root, compiled, now:).past : {records: 0, tasks: []}
       end
 
       get("/:id") { answer 200, present.kit(root.kits.find!(id)) }
 
       put "/:id/draft" do
         may.write_rules!
-        answer 200, present.kit(root.kits.keep_draft(id, read_kit, stamp: body_of_call["stamp"], cause: cause))
+        answer 200, present.kit(root.kits.keep_draft(id, read_kit, stamp: body_of_call["stamp"], cause:))
       end
 
       delete "/:id/draft" do
@@ -47,14 +47,14 @@ module Yenvo
 
       post "/:id/publish" do
         may.write_rules!
-        root.kits.publish(id, read_kit, stamp: body_of_call["stamp"], cause: cause)
-        answer 200, Present.new(root, now: now, person: person).kit(root.kits.find!(id))
+        root.kits.publish(id, read_kit, stamp: body_of_call["stamp"], cause:)
+        answer 200, Present.new(root, now:, person:).kit(root.kits.find!(id))
       end
 
       post "/:id/retire" do
         may.write_rules!
-        root.kits.retire(id, body_of_call["retired"], cause: cause)
-        answer 200, Present.new(root, now: now, person: person).kit(root.kits.find!(id))
+        root.kits.retire(id, body_of_call["retired"], cause:)
+        answer 200, Present.new(root, now:, person:).kit(root.kits.find!(id))
       end
 
       put "/:id/mark" do
@@ -72,7 +72,7 @@ module Yenvo
           raise Store::Refused.at("kit" => "Publish the kit first; a rule can only use what is published.")
         end
 
-        answer 201, present.rule(root.rules.make(rule_for(row), cause: cause))
+        answer 201, present.rule(root.rules.make(rule_for(row), cause:))
       end
 
       get("/:id/copies") { answer 200, {copies: present.copies(root.copies.running_of(id))} }
@@ -85,7 +85,7 @@ module Yenvo
 
       def kit_try(kit)
         compiled, = Core::Kits::CompiledKit.bind(kit, root.schema)
-        Engine::KitTrying.new(root, compiled, now: now).on(body_of_call["record_id"])
+        Engine::KitTrying.new(root, compiled, now:).on(body_of_call["record_id"])
       end
 
       def rule_for(row)

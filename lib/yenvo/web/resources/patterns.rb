@@ -13,7 +13,7 @@ module Yenvo
         pattern =
           Core::Patterns.find(body_of_call["key"]) ||
           raise(Store::NotFound, "There is no pattern #{body_of_call["key"].inspect}.")
-        answer 201, present.rule(root.rules.make(fitting(pattern.rule), cause: cause))
+        answer 201, present.rule(root.rules.make(fitting(pattern.rule), cause:))
       end
 
       private

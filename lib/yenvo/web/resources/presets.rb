@@ -7,13 +7,13 @@ module Yenvo
       get("/?") { answer 200, {presets: list} }
 
       post "/?" do
-        root.presets.save(nil, body_of_call, cause: cause)
+        root.presets.save(nil, body_of_call, cause:)
         answer 201, {presets: list}
       end
 
       put "/:id" do
         mine!
-        root.presets.save(id, body_of_call, cause: cause)
+        root.presets.save(id, body_of_call, cause:)
         answer 200, {presets: list}
       end
 

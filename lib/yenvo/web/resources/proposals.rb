@@ -8,12 +8,12 @@ module Yenvo
 
       post "/:id/send" do
         root.proposals.find!(id, person[:key])
-        answer 200, present.task(root.proposals.send_off(id, body_of_call["task"], cause: cause))
+        answer 200, present.task(root.proposals.send_off(id, body_of_call["task"], cause:))
       end
 
       post "/:id/throw" do
         root.proposals.find!(id, person[:key])
-        root.proposals.throw_away(id, cause: cause)
+        root.proposals.throw_away(id, cause:)
         answer 200, {thrown: true}
       end
     end

@@ -5,7 +5,7 @@ module Yenvo
     # Contacts, deals, tickets and list entries.
     class Records < Base
       get "/?" do
-        query = RecordQuery.read(params, root.schema, now: now)
+        query = RecordQuery.read(params, root.schema, now:)
         page = root.lists.page(query)
         body = {rows: present.records(page[:rows], query.kind), next: page[:next] && RecordQuery.token(page[:next])}
         body[:count] = root.lists.count(query) unless query.after
@@ -14,7 +14,7 @@ module Yenvo
 
       post "/?" do
         told = []
-        image = root.records.make(body_of_call["kind"], body_of_call["values"], cause: cause, told: told)
+        image = root.records.make(body_of_call["kind"], body_of_call["values"], cause:, told:)
         answer 201, {**present.record(image, body_of_call["kind"]), set_by: told}
       end
 
@@ -33,28 +33,28 @@ module Yenvo
       patch "/:id" do
         told = []
         image =
-          root.records.change(id, body_of_call["values"], cause: cause, version: body_of_call["version"], told: told)
+          root.records.change(id, body_of_call["values"], cause:, version: body_of_call["version"], told:)
         answer 200, {**present.record(image, root.records.row!(id)[:kind]), set_by: told}
       end
 
       # What the rules and kits will do to it if nothing changes.
       get "/:id/ahead" do
-        looking = Engine::LookingAhead.new(root, now: now)
+        looking = Engine::LookingAhead.new(root, now:)
         found = looking.on(id, days: (number("days") || 60).clamp(1, 180))
         answer 200, present.ahead(found, watching: looking.watching)
       end
 
       # The same if something of it were another, and what is new and gone then.
       post "/:id/ahead" do
-        looking = Engine::LookingAhead.new(root, now: now)
-        before, after = looking.compared(id, days: body_of_call["days"], change: change, who: person[:key])
-        answer 200, present.ahead(after, watching: looking.watching, before: before)
+        looking = Engine::LookingAhead.new(root, now:)
+        before, after = looking.compared(id, days: body_of_call["days"], change:, who: person[:key])
+        answer 200, present.ahead(after, watching: looking.watching, before:)
       end
 
       get("/:id/history") { answer 200, {entries: root.history.of_record(id, before: number("before"))} }
 
       post "/:id/interactions" do
-        image = root.interactions.log(id, body_of_call["way"], body_of_call["text"], cause: cause)
+        image = root.interactions.log(id, body_of_call["way"], body_of_call["text"], cause:)
         answer 201, present.record(image, root.records.row!(id)[:kind])
       end
 
@@ -67,12 +67,12 @@ module Yenvo
       end
 
       patch "/:id/interactions" do
-        row = root.interactions.edit(body_of_call["interaction"], body_of_call["text"], record: id, cause: cause)
+        row = root.interactions.edit(body_of_call["interaction"], body_of_call["text"], record: id, cause:)
         answer 200, {interactions: present.interactions([row]), count: root.interactions.count_of(id)}
       end
 
       post "/:id/lists" do
-        root.list_entries.put_on(id, body_of_call["list"], section: body_of_call["section"], cause: cause)
+        root.list_entries.put_on(id, body_of_call["list"], section: body_of_call["section"], cause:)
         answer 201, {linked: present.linked(root.links.around(id))}
       end
 
@@ -84,7 +84,7 @@ module Yenvo
         row = root.trash.find!(id)
         answer 200,
           {
-            title: row[:title], kind: row[:kind], by: row[:by], at: Core::Reading.moment(row[:at]),
+            **row.slice(:title, :kind, :by), at: Core::Reading.moment(row[:at]),
             until: Core::Reading.moment(row[:at] + (Store::Trash::DAYS * 86_400))
           }
       end
@@ -92,17 +92,17 @@ module Yenvo
       post "/:id/trash" do
         row = root.trash.find!(id)
         may.take_away!(row)
-        answer 200, present.record(root.trash.put_back(id, cause: cause), row[:kind])
+        answer 200, present.record(root.trash.put_back(id, cause:), row[:kind])
       end
 
       delete "/:id/lists" do
         may.take_away!(root.records.row!(id))
-        root.list_entries.take_off(id, cause: cause)
+        root.list_entries.take_off(id, cause:)
         answer 200, {taken_off: true}
       end
 
       post "/:id/links" do
-        root.links.add(id, body_of_call["target"], cause: cause)
+        root.links.add(id, body_of_call["target"], cause:)
         answer 201, {linked: present.linked(root.links.around(id))}
       end
 
@@ -112,7 +112,7 @@ module Yenvo
       end
 
       delete "/:id/links" do
-        root.links.remove(id, body_of_call["target"], cause: cause)
+        root.links.remove(id, body_of_call["target"], cause:)
         answer 200, {linked: present.linked(root.links.around(id))}
       end
 

@@ -14,7 +14,7 @@ module Yenvo
       post "/?" do
         may.write_rules!
         rule = Core::RuleFile.parse(body_of_call["source"])
-        answer 201, present.rule(root.rules.make(rule, cause: cause))
+        answer 201, present.rule(root.rules.make(rule, cause:))
       end
     end
   end

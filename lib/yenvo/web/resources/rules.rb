@@ -4,18 +4,18 @@ module Yenvo
   module Web
     # Rules: the list with its figures, drafts, versions.
     class Rules < Base
-      get("/?") { answer 200, {rules: present.rules(root.rules.all, root.figures.of_rules(now: now))} }
+      get("/?") { answer 200, {rules: present.rules(root.rules.all, root.figures.of_rules(now:))} }
 
       post "/?" do
         may.write_rules!
-        answer 201, present.rule(root.rules.make(read_rule, cause: cause))
+        answer 201, present.rule(root.rules.make(read_rule, cause:))
       end
 
       get("/:id") { answer 200, present.rule(root.rules.find!(id)) }
 
       put "/:id/draft" do
         may.write_rules!
-        answer 200, present.rule(root.rules.keep_draft(id, read_rule, stamp: body_of_call["stamp"], cause: cause))
+        answer 200, present.rule(root.rules.keep_draft(id, read_rule, stamp: body_of_call["stamp"], cause:))
       end
 
       delete "/:id/draft" do
@@ -27,32 +27,32 @@ module Yenvo
       post "/:id/publish" do
         may.write_rules!
         root.rules.publish(
-          id, read_rule, stamp: body_of_call["stamp"], past: body_of_call["past"] || "skip", cause: cause
+          id, read_rule, stamp: body_of_call["stamp"], past: body_of_call["past"] || "skip", cause:
         )
         answer 200, present.rule(root.rules.find!(id))
       end
 
       post "/:id/pause" do
         may.write_rules!
-        root.rules.pause(id, cause: cause)
+        root.rules.pause(id, cause:)
         answer 200, present.rule(root.rules.find!(id))
       end
 
       post "/:id/resume" do
         may.write_rules!
-        root.rules.resume(id, late: params["late"] == "yes", cause: cause)
+        root.rules.resume(id, late: params["late"] == "yes", cause:)
         answer 200, present.rule(root.rules.find!(id))
       end
 
       post "/:id/start" do
         may.start_rules!
-        answer 200, {started: root.rules.start(id, body_of_call["records"], cause: cause)}
+        answer 200, {started: root.rules.start(id, body_of_call["records"], cause:)}
       end
 
       put "/:id/position" do
         may.write_rules!
-        root.rules.place(id, before: body_of_call["before"], cause: cause)
-        answer 200, {rules: present.rules(root.rules.all, root.figures.of_rules(now: now))}
+        root.rules.place(id, before: body_of_call["before"], cause:)
+        answer 200, {rules: present.rules(root.rules.all, root.figures.of_rules(now:))}
       end
 
       # Two versions beside each other; number 0 is the draft.
@@ -77,9 +77,9 @@ module Yenvo
         job = root.jobs.latest(root.rules.find!(id)[:id], what: "timers")
         answer 200,
           {
-            held: root.timers.held(id, now: now),
+            held: root.timers.held(id, now:),
             building: (job && Store::Jobs::UNDER_WAY.include?(job[:state])) ? present.job(job) : nil,
-            next: present.firings(Engine::Forecast.new(root, now: now).of_rule(id))
+            next: present.firings(Engine::Forecast.new(root, now:).of_rule(id))
           }
       end
 

@@ -9,7 +9,7 @@ module Yenvo
           (
             if house.demo?
               root.people.all.select { |one| one[:active] }
-                .map { |one| {email: one[:email], name: one[:name], role: one[:role]} }
+                .map { |one| {**one.slice(:email, :name, :role)} }
             else
               []
             end
@@ -18,7 +18,7 @@ module Yenvo
           {
             csrf: Forgery.token_for(env["rack.session"]), person: person && present.person(person),
             may: {write_rules: !person.nil? && may.write_rules?, lead: !person.nil? && may.lead?},
-            demo: demo, demo_password: house.demo? ? Settings::DEMO_PASSWORD : nil
+            demo:, demo_password: house.demo? ? Settings::DEMO_PASSWORD : nil
           }
       end
     end

@@ -8,14 +8,14 @@ module Yenvo
 
       post "/fields" do
         may.set_up!
-        answer 201, {key: changes.field(body_of_call["kind"], nil, body_of_call["field"], cause: cause), setup: fresh}
+        answer 201, {key: changes.field(body_of_call["kind"], nil, body_of_call["field"], cause:), setup: fresh}
       end
 
       put "/fields" do
         may.set_up!
         answer 200,
           {
-            key: changes.field(body_of_call["kind"], body_of_call["key"], body_of_call["field"], cause: cause),
+            key: changes.field(body_of_call["kind"], body_of_call["key"], body_of_call["field"], cause:),
             setup: fresh
           }
       end
@@ -23,7 +23,7 @@ module Yenvo
       delete "/fields" do
         may.set_up!
         changes.remove_field(
-          body_of_call["kind"], body_of_call["key"], anyway: body_of_call["anyway"] == true, cause: cause
+          body_of_call["kind"], body_of_call["key"], anyway: body_of_call["anyway"] == true, cause:
         )
         answer 200, {key: body_of_call["key"], setup: fresh}
       end
@@ -37,7 +37,7 @@ module Yenvo
               root.setup_store.removed_fields(params["kind"])
                 .map { |row|
                   {
-                    key: row[:key], label: row[:label], type: row[:type],
+                    **row.slice(:key, :label, :type),
                     removed_at: Core::Reading.moment(row[:removed_at])
                   }
                 }
@@ -46,32 +46,32 @@ module Yenvo
 
       post "/removed" do
         may.set_up!
-        changes.bring_back(body_of_call["kind"], body_of_call["key"], cause: cause)
+        changes.bring_back(body_of_call["kind"], body_of_call["key"], cause:)
         answer 200, {key: body_of_call["key"], setup: fresh}
       end
 
       put "/stages" do
         may.set_up!
         changes.stages(
-          body_of_call["kind"], body_of_call["stages"], anyway: body_of_call["anyway"] == true, cause: cause
+          body_of_call["kind"], body_of_call["stages"], anyway: body_of_call["anyway"] == true, cause:
         )
         answer 200, {key: body_of_call["kind"], setup: fresh}
       end
 
       post "/lists" do
         may.set_up!
-        answer 201, {key: changes.list(body_of_call, cause: cause), setup: fresh}
+        answer 201, {key: changes.list(body_of_call, cause:), setup: fresh}
       end
 
       put "/lists" do
         may.set_up!
-        secret = changes.change_list(body_of_call["kind"], body_of_call.except("kind"), cause: cause)
-        answer 200, {key: body_of_call["kind"], secret: secret, setup: fresh}
+        secret = changes.change_list(body_of_call["kind"], body_of_call.except("kind"), cause:)
+        answer 200, {key: body_of_call["kind"], secret:, setup: fresh}
       end
 
       delete "/lists" do
         may.set_up!
-        changes.remove_list(body_of_call["kind"], anyway: body_of_call["anyway"] == true, cause: cause)
+        changes.remove_list(body_of_call["kind"], anyway: body_of_call["anyway"] == true, cause:)
         answer 200, {key: body_of_call["kind"], setup: fresh}
       end
 
@@ -89,19 +89,19 @@ module Yenvo
 
       post "/removed-lists" do
         may.set_up!
-        changes.bring_list_back(body_of_call["kind"], cause: cause)
+        changes.bring_list_back(body_of_call["kind"], cause:)
         answer 200, {key: body_of_call["kind"], setup: fresh}
       end
 
       post "/persons" do
         may.set_up!
-        made = changes.person(nil, body_of_call["person"], cause: cause)
+        made = changes.person(nil, body_of_call["person"], cause:)
         answer 201, {key: made[:key], password: made[:password], setup: fresh}
       end
 
       put "/persons" do
         may.set_up!
-        answer 200, {key: changes.person(body_of_call["key"], body_of_call["person"], cause: cause)[:key], setup: fresh}
+        answer 200, {key: changes.person(body_of_call["key"], body_of_call["person"], cause:)[:key], setup: fresh}
       end
 
       get("/uses") { answer 200, {rules: uses.of(params["of"])} }
@@ -116,7 +116,7 @@ module Yenvo
         formula =
           Core::Formula.bind(
             body_of_call["formula"].delete_prefix("="), type, root.schema, type: body_of_call["type"],
-            problems: problems
+            problems:
           )
         answer 200, {problems: problems.map(&:text), type: formula&.type}
       end
@@ -127,7 +127,7 @@ module Yenvo
       def uses = Store::RuleUses.new(root)
 
       # The set-up as it is after the change.
-      def fresh = Present.new(root, now: now, person: person).setup
+      def fresh = Present.new(root, now:, person:).setup
     end
   end
 end

@@ -9,12 +9,12 @@ module Yenvo
       # Where others shall do it too, each of them gets one of their own.
       post "/?" do
         answer 201,
-          present.task(root.tasks.make_each(body_of_call.except("also"), body_of_call["also"], cause: cause).first)
+          present.task(root.tasks.make_each(body_of_call.except("also"), body_of_call["also"], cause:).first)
       end
 
       # A date in words, as it would be taken.
       get "/date-words" do
-        found = Core::DateWords.read(params["text"], now: now, calendar: root.calendar)
+        found = Core::DateWords.read(params["text"], now:, calendar: root.calendar)
         answer 200,
           (
             if found
@@ -39,48 +39,48 @@ module Yenvo
             several_step(step, id)
           end
         end
-        answer 200, {tasks: present.tasks(done), refused: refused}
+        answer 200, {tasks: present.tasks(done), refused:}
       end
 
       get("/:id") { answer 200, present.panel(root.tasks.find!(id)) }
 
       post("/:id/done") do
-        worked { root.tasks.finish(id, answer: body_of_call["answer"], note: body_of_call["note"], cause: cause) }
+        worked { root.tasks.finish(id, answer: body_of_call["answer"], note: body_of_call["note"], cause:) }
       end
-      post("/:id/drop") { worked { root.tasks.drop(id, note: body_of_call["note"], cause: cause) } }
+      post("/:id/drop") { worked { root.tasks.drop(id, note: body_of_call["note"], cause:) } }
       post("/:id/put-off") do
-        worked { root.tasks.put_off(id, on: body_of_call["due_on"], at: body_of_call["due_at"], cause: cause) }
+        worked { root.tasks.put_off(id, on: body_of_call["due_on"], at: body_of_call["due_at"], cause:) }
       end
-      post("/:id/pass-on") { worked { root.tasks.pass_on(id, cause: cause, **to) } }
-      post("/:id/take") { worked { root.tasks.take(id, cause: cause) } }
-      post("/:id/give-back") { worked { root.tasks.give_back(id, cause: cause) } }
+      post("/:id/pass-on") { worked { root.tasks.pass_on(id, cause:, **to) } }
+      post("/:id/take") { worked { root.tasks.take(id, cause:) } }
+      post("/:id/give-back") { worked { root.tasks.give_back(id, cause:) } }
       post("/:id/state") do
-        worked { root.tasks.set_state(id, body_of_call["state"], note: body_of_call["note"], cause: cause) }
+        worked { root.tasks.set_state(id, body_of_call["state"], note: body_of_call["note"], cause:) }
       end
       post "/:id/reopen" do
         may.lead!
-        answer 200, present.task(root.tasks.reopen(id, cause: cause))
+        answer 200, present.task(root.tasks.reopen(id, cause:))
       end
 
-      post("/:id/edit") { worked { root.tasks.edit(id, body_of_call, cause: cause) } }
+      post("/:id/edit") { worked { root.tasks.edit(id, body_of_call, cause:) } }
       # Whoever made the last step may take it back, also when the task is somebody else's by now.
-      post("/:id/take-back") { answer 200, present.task(root.tasks.take_back(id, cause: cause)) }
+      post("/:id/take-back") { answer 200, present.task(root.tasks.take_back(id, cause:)) }
 
       post "/:id/comments" do
-        root.comments.add(id, body_of_call["text"], cause: cause)
+        root.comments.add(id, body_of_call["text"], cause:)
         answer 201, present.panel(root.tasks.find!(id))
       end
 
       post "/:id/files" do
         may.work!(root.tasks.find!(id), root.schema)
-        root.attachments.add(id, params["name"], env["yenvo.bytes"], cause: cause)
+        root.attachments.add(id, params["name"], env["yenvo.bytes"], cause:)
         answer 201, present.panel(root.tasks.find!(id))
       end
 
       delete "/files/:id" do
         row = root.attachments.find!(id)
         may.work!(root.tasks.find!(row[:task_id]), root.schema)
-        root.attachments.remove(id, cause: cause)
+        root.attachments.remove(id, cause:)
         answer 200, present.panel(root.tasks.find!(row[:task_id]))
       end
 
@@ -99,11 +99,11 @@ module Yenvo
 
       def several_step(step, id)
         case step
-        when "done" then root.tasks.finish(id, note: body_of_call["note"], answer: body_of_call["answer"], cause: cause)
-        when "drop" then root.tasks.drop(id, note: body_of_call["note"], cause: cause)
-        when "put_off" then root.tasks.put_off(id, on: body_of_call["due_on"], at: body_of_call["due_at"], cause: cause)
-        when "priority" then root.tasks.edit(id, body_of_call.slice("priority"), cause: cause)
-        else root.tasks.pass_on(id, cause: cause, **to)
+        when "done" then root.tasks.finish(id, note: body_of_call["note"], answer: body_of_call["answer"], cause:)
+        when "drop" then root.tasks.drop(id, note: body_of_call["note"], cause:)
+        when "put_off" then root.tasks.put_off(id, on: body_of_call["due_on"], at: body_of_call["due_at"], cause:)
+        when "priority" then root.tasks.edit(id, body_of_call.slice("priority"), cause:)
+        else root.tasks.pass_on(id, cause:, **to)
         end
       end
 

@@ -9,7 +9,7 @@ module Yenvo
         by = params["by"] || "person"
         answer 200,
           {
-            rows: present.team_rows(by, root.team_work.figures(by, now: now)), away:
+            rows: present.team_rows(by, root.team_work.figures(by, now:)), away:
               root.team_work.away(root.calendar.zone.date_of(now))
                 .map { |one| one.merge(from: one[:from].iso8601, until: one[:until].iso8601) }
           }
@@ -17,15 +17,15 @@ module Yenvo
 
       post "/preview" do
         may.lead!
-        rows = root.team_work.preview(body_of_call["person"], to, cause: cause)
+        rows = root.team_work.preview(body_of_call["person"], to, cause:)
         tasks = present.tasks(rows.map { |row| row[:task] })
-        answer 200, {tasks: tasks}
+        answer 200, {tasks:}
       end
 
       post "/pass-all" do
         may.lead!
-        done, refused = root.team_work.pass_all(body_of_call["person"], to, cause: cause)
-        answer 200, {tasks: present.tasks(done), refused: refused}
+        done, refused = root.team_work.pass_all(body_of_call["person"], to, cause:)
+        answer 200, {tasks: present.tasks(done), refused:}
       end
 
       private

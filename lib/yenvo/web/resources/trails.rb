@@ -14,7 +14,7 @@ module Yenvo
               []
             else
               root.runs.list(
-                rule: number("rule"), record: number("record"), state: state, from: from, till: till,
+                rule: number("rule"), record: number("record"), state:, from:, till:,
                 before: number("before")
               )
             end
@@ -22,7 +22,7 @@ module Yenvo
         skips = skips?(params) ? skips(from, till) : []
         answer 200,
           {
-            runs: present.runs(runs), skips: skips, kits: kits(from), next: (runs.size == 50) ? runs.last[:id] : nil,
+            runs: present.runs(runs), skips:, kits: kits(from), next: (runs.size == 50) ? runs.last[:id] : nil,
             next_skip: @next_skip
           }
       end
@@ -59,7 +59,7 @@ module Yenvo
           return []
         end
 
-        present.kit_steps(root.journal.of_kits(number("record"), from: from))
+        present.kit_steps(root.journal.of_kits(number("record"), from:))
       end
 
       def state = {"ran" => "ran", "failed" => "failed", "undone" => "undone"}[params["result"]]
@@ -67,7 +67,7 @@ module Yenvo
 
       def skips(from, till)
         kind = params["rule"] && root.rules.find!(number("rule"))[:kind]
-        span = {from: from, till: till, before: number("skips_before"), limit: MOST_ENTRIES + 1}
+        span = {from:, till:, before: number("skips_before"), limit: MOST_ENTRIES + 1}
         entries, further = entries(kind, **span)
         @next_skip = (entries.size > MOST_ENTRIES) ? entries[MOST_ENTRIES - 1][:id] : further
         present.skips(Engine::WhyNot.new(root).skips(entries.first(MOST_ENTRIES), rule_id: number("rule")))
@@ -79,7 +79,7 @@ module Yenvo
         tasks = kind == Core::Schema::Subjects::TASK
         return root.journal.watched_tasks(**span) if tasks && record.nil?
 
-        [root.journal.watched(record: record, kind: tasks ? nil : kind, **span), nil]
+        [root.journal.watched(record:, kind: tasks ? nil : kind, **span), nil]
       end
     end
   end

@@ -7,7 +7,7 @@ module Yenvo
       post "/check" do
         rule = Core::RuleReader.read!(body_of_call["rule"])
         problems, notes = Core::Checks.look(rule, root.schema)
-        answer 200, {problems: problems.map(&:to_h), notes: notes}
+        answer 200, {problems: problems.map(&:to_h), notes:}
       end
 
       post "/?" do
@@ -19,7 +19,7 @@ module Yenvo
       # What publishing would do about moments that are past.
       post "/past" do
         may.write_rules!
-        found = Engine::PastMoments.new(root, rule_of_call, now: now).count
+        found = Engine::PastMoments.new(root, rule_of_call, now:).count
         answer 200, {timer: !rule_of_call.timing.nil?, per: rule_of_call.timing&.per, **found.to_h}
       end
 
@@ -35,7 +35,7 @@ module Yenvo
           raise(Store::Refused.at("at" => "At takes a time of day such as 08:00."))
         found, wrong =
           Core::Recurrence.read(
-            body_of_call["recurs"], starts: starts, minutes: minutes, calendar: root.calendar,
+            body_of_call["recurs"], starts:, minutes:, calendar: root.calendar,
             day_off: body_of_call["day_off"] || "stays"
           )
         answer 200,
@@ -48,7 +48,7 @@ module Yenvo
       end
 
       post "/one" do
-        facts, plan = trying.one(body_of_call["record_id"], change: change)
+        facts, plan = trying.one(body_of_call["record_id"], change:)
         raise Store::Refused.at("record_id" => "The trigger cannot meet this record as it is now.") unless plan
 
         answer 200, present.plan(plan, facts)
@@ -88,7 +88,7 @@ module Yenvo
       def trying
         may.write_rules!
         Engine::Trying.new(
-          root, rule_of_call, who: person[:key], now: now, filter: RecordQuery.filter(body_of_call["filter"])
+          root, rule_of_call, who: person[:key], now:, filter: RecordQuery.filter(body_of_call["filter"])
         )
       end
     end

@@ -15,7 +15,7 @@ module Yenvo
         may.write_rules!
         found = runs
         answer 200,
-          {runs: found.size, items: items(root.undo.run(found, cause: cause)), more: found.size == Store::Undo::MOST}
+          {runs: found.size, items: items(root.undo.run(found, cause:)), more: found.size == Store::Undo::MOST}
       end
 
       private

@@ -5,12 +5,12 @@ module Yenvo
     # Open tasks, mine, another's or a queue's; and what was done lately.
     class Worklists < Base
       get "/?" do
-        rows = root.worklist.list(filter, now: now, after: after)
+        rows = root.worklist.list(filter, now:, after:)
         answer 200,
           {
             tasks: present.tasks(rows), next: (rows.size == Store::Worklist::PAGE) ? place(rows.last) : nil,
-            counts: root.worklist.counts(person[:key], now: now), queues: queues,
-            left: root.worklist.left_behind.map { |key, open| {key: key, open: open} }
+            counts: root.worklist.counts(person[:key], now:), queues:,
+            left: root.worklist.left_behind.map { |key, open| {key:, open:} }
           }
       end
 
@@ -19,7 +19,7 @@ module Yenvo
         who = {nil => person[:key], "me" => person[:key]}.fetch(params["who"], params["who"])
         days = (number("days") || 7).clamp(1, 31)
         answer 200,
-          {items: present.coming(Engine::Forecast.new(root, now: now).to_person(who, till: now + (days * 86_400)))}
+          {items: present.coming(Engine::Forecast.new(root, now:).to_person(who, till: now + (days * 86_400)))}
       end
 
       private
@@ -29,7 +29,7 @@ module Yenvo
         assignee = {"me" => person[:key], "all" => nil}.fetch(who, who)
         assignee = "nobody" if params["queue"] && who == "all" && params["taken"].nil?
         {
-          assignee: assignee, queue: params["queue"], team: params["team"], rule: number("rule"), kit: number("kit"),
+          assignee:, queue: params["queue"], team: params["team"], rule: number("rule"), kit: number("kit"),
           record: number("record"), kind: params["kind"], priority: params["priority"],
           state: params["state"] || "open", due: params["due"],
           text: params["text"]&.then { |text| text.strip.empty? ? nil : text }
@@ -50,7 +50,7 @@ module Yenvo
         counts = root.worklist.queue_counts(root.schema.queues.keys)
         mine = root.people.queues_of(person)
         root.schema.queues.map do |key, name|
-          {key: key, name: name, open: counts.fetch(key, 0), mine: mine.include?(key)}
+          {key:, name:, open: counts.fetch(key, 0), mine: mine.include?(key)}
         end
       end
     end

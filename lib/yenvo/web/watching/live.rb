@@ -122,7 +122,7 @@ module Yenvo
 
         records, tasks = [1, 2].map { |column| news.filter_map { |row| row[column] }.uniq }
         much = records.size > NAMED || tasks.size > NAMED
-        send_all("data: #{JSON.generate(much ? {all: true} : {records: records, tasks: tasks})}\n\n")
+        send_all("data: #{JSON.generate(much ? {all: true} : {records:, tasks:})}\n\n")
       end
 
       def send_all(message) = leave(greeted.reject { |stream| send_to(stream.socket, message) })

@@ -17,8 +17,8 @@ module Yenvo
 
       def self.count(method, status, seconds)
         method = METHODS.include?(method) ? method : "other"
-        CALLS.increment(labels: {method: method, status: status})
-        SECONDS.observe(seconds, labels: {method: method})
+        CALLS.increment(labels: {method:, status:})
+        SECONDS.observe(seconds, labels: {method:})
       end
 
       def initialize(house)

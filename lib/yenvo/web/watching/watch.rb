@@ -21,7 +21,7 @@ module Yenvo
         what = words(env["REQUEST_METHOD"], path(env), status) or return
         said = {
           person: env.dig("yenvo.person", :key) || tried(env), address: env["yenvo.address"],
-          method: env["REQUEST_METHOD"], path: path(env), status: status
+          method: env["REQUEST_METHOD"], path: path(env), status:
         }
         @log.info(what, said.compact)
       end
