@@ -67,6 +67,9 @@ module Yenvo
       # @return [String] a person's name, or the key where nobody has it, or "Yenvo" for nil
       def name_of(key) = key.nil? ? "Yenvo" : (people[key]&.name || key)
 
+      # @return [String, nil] name of the person who has a task, or of the queue in which it waits
+      def called(person, queue) = person ? name_of(person) : queues[queue]
+
       # @return [Formula, nil] of a worked-out field; nil when it does not hold
       def formula(kind, field) = @formulas.formula(kind, field)
 

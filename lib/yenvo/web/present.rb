@@ -27,8 +27,34 @@ module Yenvo
 
       attr_reader :root, :now, :schema, :calendar
 
-      def today = @today ||= calendar.zone.date_of(now)
+      def today = @today ||= calendar.date_of(now)
       def stamp(time) = time && Core::Reading.moment(time)
+
+      # @return [Hash] some of a row's columns, moments in the plain form
+      def pick(row, *names) = row.slice(*names).transform_values { |value| value.is_a?(Time) ? stamp(value) : value }
+
+      # @return [Array] what rows have in one column, without the empty ones
+      def column(rows, name) = rows.filter_map { |row| row[name] }
+
+      # @return [Hash{Integer => Hash}] id, title and kind of the records that rows are about
+      def titles_of(rows) = root.records.titles(column(rows, :record_id))
+
+      # What something is called that may be gone.
+      # @param names [Hash{Integer => String, Hash}] a name, or a row with one
+      # @param noun [String] such as "rule"
+      # @return [Hash, nil]
+      def named(id, names, noun)
+        found = names[id]
+        found = found[:name] if found.is_a?(Hash)
+        id && {id:, name: found || "a #{noun} that is gone"}
+      end
+
+      # @return [Hash, nil] who wrote the draft of a rule or kit, and when
+      def draft_by(row) = row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}
+
+      # @param row [Hash] of a version of a rule or kit
+      def version(row) = {number: row[:number], by: row[:published_by], at: stamp(row[:published_at])}
+
       def load(text) = text ? JSON.parse(text) : nil
     end
   end

@@ -67,39 +67,65 @@ module Yenvo
           @target
         end
 
-        def template(name, most: Text::MAX_SOURCE)
+        def template(name)
           source = settings[name].to_s
           return wrong(name, "must have words") if source.strip.empty?
 
-          Text.bind(source, @kind, @schema, path: path(name), problems: @problems)&.tap { |text| @needs += text.needs }
+          text(source, name)
         end
 
-        def chooser(name, fallback, people_only: true)
-          ways =
-            [[settings[name], name], [settings[fallback], fallback]].map do |written, step|
-              way(written, step, people_only)
-            end
-          wrong(name, "must say who") unless settings[name]
-          if ways[0]&.may_fail? && settings[fallback].nil?
-            wrong(fallback, "must name somebody for when #{ways[0].described} is nobody or away")
+        # Each of these ties something written to the schema, remembers what it needs, and says with its place what is
+        # wrong.
+        # @return [Object, nil]
+        def text(source, *place) = tied(Text.bind(source, @kind, @schema, path: path(*place), problems: @problems))
+
+        def date(rule, *place) =
+          tied(BoundDate.bind(rule, @kind, @schema, @schema.calendar, path: path(*place), problems: @problems))
+
+        # @param kind [Schema::Kind] of the record that is set
+        # @return [Array<BoundSetting>]
+        def fields_set(kind) =
+          settings["values"].to_a.each_with_index.filter_map do |one, i|
+            tied(BoundSetting.bind(one, kind, @kind, @schema, path: path("values", i), problems: @problems))
           end
-          Assignment::Chooser.new(ways[0], ways[1], @schema, @schema.calendar) if ways[0]
+
+        def group(written, kind, *place) =
+          BoundGroup.bind(written, kind, @schema, path: path(*place), problems: @problems)
+
+        def tied(bound) = bound&.tap { |one| @needs += one.needs }
+
+        # @param known [Array<String>] what stands there, if anything does
+        def check_one_of(known, value, *place) =
+          value.nil? || known.include?(value) || wrong(place, "must be one of #{known.join(", ")}")
+
+        # Who it is for, and who else when that is nobody or away.
+        # @param place [Array<String, Integer>] where the two stand
+        # @param people_only [Boolean] whether a queue cannot be it
+        # @param unsaid [String] what is wrong when nobody is named
+        # @return [Assignment::Chooser, nil]
+        def chooser(written =
+          settings["assign"], other = settings["fallback"], *place, people_only: true, unsaid: "must say who")
+          way = written && way(written, people_only, *place, "assign")
+          fallback = other && way(other, people_only, *place, "fallback")
+          wrong([*place, "assign"], unsaid) unless written
+          if way&.may_fail? && other.nil?
+            wrong([*place, "fallback"], "must name somebody for when #{way.described} is nobody or away")
+          end
+          Assignment::Chooser.new(way, fallback, @schema) if way
         end
 
-        def way(written, step, people_only)
-          return unless written
-
+        def way(written, people_only, *place)
           type = Assignment.all.fetch(written["to"])
           if people_only && type == Assignment::Queue
-            return wrong([step, "to"], "must be a person; a queue cannot be one")
+            return wrong([*place, "to"], "must be a person; a queue cannot be one")
           end
 
-          type.bind(written.except("to"), @kind, @schema, path: path(step), problems: @problems)
+          type.bind(written.except("to"), @kind, @schema, path: path(*place), problems: @problems)
             &.tap { |way| @needs += way.references.flat_map(&:needs) }
         end
 
-        def fill(text, facts, now, rule_name) =
-          text.fill(facts, rule_name:, today: @schema.calendar.zone.date_of(now)).strip
+        def today(now) = @schema.calendar.date_of(now)
+        def fill(text, facts, now, rule_name) = text.fill(facts, rule_name:, today: today(now)).strip
 
         def show(field, value, facts) = Show.value(field, value, @schema, facts.titles)
 

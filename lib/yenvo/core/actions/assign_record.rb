@@ -14,14 +14,9 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
-          pick = @chooser.choose(facts, today: @schema.calendar.zone.date_of(now))
-          [
-            effect(
-              Effects::ChangeRecord,
-              "#{@field.label}#{@target.words(facts)} becomes #{@schema.name_of(pick.person)}", record: id,
-              values: {@field.key => pick.person}, reason: pick.reason
-            )
-          ]
+          pick = @chooser.choose(facts, today: today(now))
+          words = "#{@field.label}#{@target.words(facts)} becomes #{pick.name(@schema)}"
+          [effect(Effects::ChangeRecord, words, record: id, values: {@field.key => pick.person}, reason: pick.reason)]
         end
 
         def shown = "Assign #{@field.label.downcase}"
@@ -34,7 +29,7 @@ module Yenvo
           if found && (@field&.type != "person" || @field.worked_out? || @field.key == "creator")
             wrong("field", "must be a person field of a #{found.kind.noun}")
           end
-          @chooser = chooser("assign", "fallback")
+          @chooser = chooser
         end
       end
     end

@@ -16,21 +16,18 @@ module Yenvo
           about = @target.own? ? nil : @target.find(facts)
           return nothing(@target.missing) unless about || @target.own?
 
-          today = @schema.calendar.zone.date_of(now)
-          texts = @texts.transform_values { |text| Reading.trim(text.fill(facts, rule_name:, today:)) }
+          texts = @texts.transform_values { |text| Reading.trim(fill(text, facts, now, rule_name)) }
           # An empty line is never a task.
           lines = texts[:title].split("\n").map { |line| Reading.trim(line) }.reject(&:empty?)
           return nothing("the title came out empty, and an empty line is never a task") if lines.empty?
 
-          titles = lines.first(MAX_LINES)
-
           texts, no_link = linked(texts)
           dates = @dates.transform_values { |date| date.work_out(facts, now:) }
-          picks = @chooser.choose_all(facts, today:)
+          picks = @chooser.choose_all(facts, today: today(now))
           notes = notes(dates) + left_out(lines) + no_link
-          paper = @paper&.transform_values { |text| text.fill(facts, rule_name:, today:).strip }
-          titles.flat_map do |title|
-            picks.map { |pick| planned(texts, title, pick, dates, notes, about, paper) }
+          paper = @paper&.transform_values { |text| fill(text, facts, now, rule_name) }
+          lines.first(MAX_LINES).product(picks).map do |title, pick|
+            planned(texts, title, pick, dates, notes, about, paper)
           end
         end
 
@@ -43,23 +40,24 @@ module Yenvo
         def prepare
           target
           @as_written = written(&:as_written?)
-          @texts = bind_texts(@kind, @place.path, @problems)
-          @paper = bind_paper
-          @dates = bind_dates(@kind, @place.path, @problems)
-          @chooser = bind_assign(@kind, @place.path, @problems)
-          if action.under && !action.under.between?(1, @place.index)
-            @problems << Problem.at(path("under"), "must be the number of an earlier action of this branch")
-          end
-          @needs += [
-            *@texts.values.flat_map(&:needs), *@paper&.values&.flat_map(&:needs), *@dates.values.flat_map(&:needs),
-            *@ways.flat_map(&:references).flat_map(&:needs)
-          ]
+          check_title
+          @texts = tie(written(&:template?)) { |name, source| text(source, name) }
+          @paper = action.paper && bind_paper
+          @dates = tie(written(&:date?)) { |name, rule| date(rule, name) }
+          @chooser = bind_assign
+          return if action.under.nil? || action.under.between?(1, @place.index)
+
+          wrong("under", "must be the number of an earlier action of this branch")
         end
+
+        # @return [Hash{Symbol => Object}] what could be tied of what is written
+        def tie(written) = written.to_h { |name, one| [name, yield(name.to_s, one)] }.compact
 
         def planned(texts, title, pick, dates, notes, about, paper)
           PlannedTask.new(
-            **@as_written, **texts, **dates, title: title[0, Reading::MAX_TEXT], assignee: pick.person,
-            queue: pick.queue, reason: pick.reason, notes:, about:, paper:, **origin
+            **@as_written, **texts, **dates, title: title[0, Reading::MAX_TEXT],
+            **pick.slice(:assignee, :queue, :reason),
+            notes:, about:, paper:, **origin
           )
         end
 
@@ -83,19 +81,14 @@ module Yenvo
 
         # @return [Array<String>] what did not become a task, or not whole
         def left_out(lines)
+          more = lines.size - MAX_LINES
           long = lines.first(MAX_LINES).count { |line| line.size > Reading::MAX_TEXT }
-          [
-            (
-              if lines.size > MAX_LINES
-                "#{lines.size - MAX_LINES} lines beyond the first #{MAX_LINES} were left out"
-              end
-            ),
-            (
-              if long.positive?
-                "#{long} of the titles had more than #{Show.count(Reading::MAX_TEXT)} characters and were cut there"
-              end
-            )
-          ].compact
+          said = []
+          said << "#{more} lines beyond the first #{MAX_LINES} were left out" if more.positive?
+          if long.positive?
+            said << "#{long} of the titles had more than #{Show.count(Reading::MAX_TEXT)} characters and were cut there"
+          end
+          said
         end
 
         def notes(dates)
@@ -103,79 +96,40 @@ module Yenvo
             due = dates[name]
             label = {start: "start", remind: "reminder", due: "due"}.fetch(name)
             next "no #{label} date: #{bound.missing}" unless due
-            next "#{label} #{bound.phrase}" unless due.moved_from
 
-            "#{label} #{bound.phrase}; #{Show.date(due.moved_from)} is #{due.off}, so it moved to #{Show.date(due.on)}"
+            "#{label} #{bound.phrase}#{due.why_moved}"
           end
         end
 
-        def bind_texts(kind, path, problems)
-          if Reading.trim(action.title.to_s).empty?
-            problems << Problem.at([*path, "title"], "must have words; a task without a title is never made")
+        def check_title
+          title = action.title.to_s
+          if Reading.trim(title).empty?
+            wrong("title", "must have words; a task without a title is never made")
           end
-          lines = action.title.to_s.lines.count { |line| !Reading.trim(line).empty? }
-          if lines > MAX_LINES
-            problems << Problem.at(
-              [*path, "title"], "must have at most #{MAX_LINES} lines, since each becomes a task; this has #{lines}"
-            )
-          end
-          written(&:template?).to_h do |name, source|
-            [name, Text.bind(source, kind, @schema, path: [*path, name.to_s], problems:)]
-          end.compact
+          lines = title.lines.count { |line| !Reading.trim(line).empty? }
+          return if lines <= MAX_LINES
+
+          wrong("title", "must have at most #{MAX_LINES} lines, since each becomes a task; this has #{lines}")
         end
 
         # @return [Hash{String => Text}, nil]
         def bind_paper
-          return unless action.paper
-
-          action.paper.each do |name, source|
-            @problems << Problem.at(path("paper", name), "must have words") if source.strip.empty?
-          end
-          texts =
-            action.paper.to_h do |name, source|
-              [name, Text.bind(source, @kind, @schema, path: path("paper", name), problems: @problems)]
-            end
-          texts.values.all? ? texts : nil
+          action.paper.each { |name, source| wrong(["paper", name], "must have words") if source.strip.empty? }
+          texts = action.paper.to_h { |name, source| [name, text(source, "paper", name)] }
+          texts if texts.values.all?
         end
-
-        def bind_dates(kind, path, problems)
-          written(&:date?).to_h do |name, rule|
-            [name, bind_date(rule, kind, [*path, name.to_s], problems)]
-          end.compact
-        end
-
-        def bind_date(rule, kind, path, problems) =
-          BoundDate.bind(rule, kind, @schema, @schema.calendar, path:, problems:)
 
         # @yieldparam field [Schema::TaskField]
         # @return [Hash{Symbol => Object}] what is written in some of the fields
         def written(&which) =
           Schema::TaskField.of("rule").select(&which).to_h { |field| [field.name, action[field.name]] }.compact
 
-        def bind_assign(kind, path, problems)
-          @ways = []
-          way = bind_way(action.assign, kind, [*path, "assign"], problems)
-          fallback = bind_way(action.fallback, kind, [*path, "fallback"], problems)
-          problems << Problem.at([*path, "assign"], "must say who gets the task") unless action.assign
-          if way&.may_fail? && action.fallback.nil?
-            problems << Problem.at(
-              [*path, "fallback"], "must name somebody for when #{way.described} is nobody or away"
-            )
+        def bind_assign
+          chooser = chooser(action.assign, action.fallback, people_only: false, unsaid: "must say who gets the task")
+          if action.fallback && Assignment.all.fetch(action.fallback["to"]).may_fail?
+            wrong(%w[fallback to], "must be a named person or a queue, so that there is always someone")
           end
-          if fallback&.then { |other| other.class.may_fail? }
-            problems << Problem.at(
-              [*path, "fallback", "to"], "must be a named person or a queue, so that there is always someone"
-            )
-          end
-          Assignment::Chooser.new(way, fallback, @schema, @schema.calendar) if way
-        end
-
-        def bind_way(written, kind, path, problems)
-          return unless written
-
-          type = Assignment.all.fetch(written["to"])
-          type.bind(written.except("to"), kind, @schema, path:, problems:)
-            .tap { |way| @ways << way if way }
+          chooser
         end
       end
     end

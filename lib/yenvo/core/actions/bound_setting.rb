@@ -75,28 +75,20 @@ module Yenvo
         end
 
         def bind_now
-          unless field.dated?
-            return (
-              wrong("now", "must stand for a date or a date with time; #{field.label} is a #{field.type.tr("_", " ")}")
-            )
-          end
+          return not_dated("now") unless field.dated?
 
           calendar = @schema.calendar
           dated = field.type == "date"
-          @work = ->(_, now, _) { [dated ? calendar.zone.date_of(now).iso8601 : Reading.moment(now), nil] }
+          @work = ->(_, now, _) { [dated ? calendar.date_of(now).iso8601 : Reading.moment(now), nil] }
         end
 
-        def bind_date
-          unless field.dated?
-            return (
-              wrong("date", "must stand for a date or a date with time; #{field.label} is a #{field.type.tr("_", " ")}")
-            )
-          end
+        def not_dated(step) =
+          wrong(step, "must stand for a date or a date with time; #{field.label} is a #{field.type_words}")
 
-          date =
-            BoundDate.bind(
-              @setting.to, @kind, @schema, @schema.calendar, path: [*@path, "date"], problems: @problems
-            ) or return
+        def bind_date
+          return not_dated("date") unless field.dated?
+
+          date = BoundDate.bind(@setting.to, @kind, @schema, @schema.calendar, **where("date")) or return
           @needs = date.needs
           dated = field.type == "date"
           @work =
@@ -104,42 +96,40 @@ module Yenvo
               due = date.work_out(facts, now:)
               next [nil, "no #{field.label}: #{date.missing}"] unless due
 
-              if due.moved_from
-                moved = "; #{Show.date(due.moved_from)} is #{due.off}, so it moved to #{Show.date(due.on)}"
-              end
-              [dated ? due.on.iso8601 : Reading.moment(due.moment), "#{field.label} #{date.phrase}#{moved}"]
+              [dated ? due.on.iso8601 : Reading.moment(due.moment), "#{field.label} #{date.phrase}#{due.why_moved}"]
             end
         end
 
+        # Where a step stands, for what is tied to the schema there.
+        def where(step) = {path: [*@path, step], problems: @problems}
+
         def bind_formula
-          formula =
-            Formula.bind(
-              @setting.to.to_s.delete_prefix("="), @kind, @schema, path: [*@path, "formula"], problems: @problems
-            ) or return
+          formula = Formula.bind(@setting.to.to_s.delete_prefix("="), @kind, @schema, **where("formula")) or return
           unless fits?(formula.type)
-            return (
-              wrong(
-                "formula",
-                "must come to what #{field.label} takes, a #{field.type.tr("_", " ")}; this comes to a #{formula.type}"
-              )
+            return wrong(
+              "formula",
+              "must come to what #{field.label} takes, a #{field.type_words}; this comes to a #{formula.type}"
             )
           end
 
           @needs = formula.needs
-          @leaning = formula if @target == @kind &&
-            Uses.of_formula(formula.source, @kind, @schema).include?("field #{@kind.key} #{field.key}")
+          @leaning = formula if leans?(formula)
           @work = ->(facts, _, _) { [read(formula.call(facts, facts.after)), nil] }
+        end
+
+        # @return [Boolean] whether it is worked out from the field that it is for
+        def leans?(formula)
+          itself = "field #{@kind.key} #{field.key}"
+          @target == @kind && Uses.of_formula(formula.source, @kind, @schema).include?(itself)
         end
 
         def bind_copy
           side, sentence = Sides.find(@setting.to.to_s, @kind, @schema)
           return wrong("copy", sentence) unless side
           unless fits?(side.field.type)
-            return (
-              wrong(
-                "copy", "must be a field like #{field.label}, a #{field.type.tr("_", " ")}; #{side.label} is a " \
-                "#{side.field.type.tr("_", " ")}"
-              )
+            return wrong(
+              "copy",
+              "must be a field like #{field.label}, a #{field.type_words}; #{side.label} is a #{side.field.type_words}"
             )
           end
 
@@ -149,16 +139,15 @@ module Yenvo
         end
 
         def bind_text
-          unless field.textual?
-            return wrong("text", "must stand for a text; #{field.label} is a #{field.type.tr("_", " ")}")
-          end
+          return wrong("text", "must stand for a text; #{field.label} is a #{field.type_words}") unless field.textual?
 
-          text = Text.bind(@setting.to.to_s, @kind, @schema, path: [*@path, "text"], problems: @problems) or return
+          text = Text.bind(@setting.to.to_s, @kind, @schema, **where("text")) or return
           @needs = text.needs
-          zone = @schema.calendar.zone
-          @work = ->(facts, now, rule_name) do
-            [read(text.fill(facts, rule_name:, today: zone.date_of(now)).strip), nil]
-          end
+          calendar = @schema.calendar
+          @work =
+            lambda do |facts, now, rule_name|
+              [read(text.fill(facts, rule_name:, today: calendar.date_of(now)).strip), nil]
+            end
         end
 
         def fits?(type) =

@@ -26,20 +26,20 @@ module Yenvo
         def on? = settings["put"] == "on"
 
         def prepare
-          wrong("put", "must be on or off") unless WAYS.include?(settings["put"])
+          check_one_of(WAYS, settings["put"], "put")
           found = target
           @list = @schema.list(settings["list"].to_s)
           return wrong("list", "must name a list (#{@schema.kinds.values.filter_map(&:list).join(", ")})") unless @list
 
+          plural = @list.plural
           if found && @list.about&.links_to != found.kind.key
-            wrong(
-              "list", "must be a list on which #{found.kind.plural.downcase} are put; #{@list.plural} takes #{takes}"
-            )
+            wrong("list", "must be a list on which #{found.kind.plural.downcase} are put; #{plural} takes #{takes}")
           end
-          @section = @list.stages.find { |stage| stage.key == settings["section"] } if settings["section"]
-          if settings["section"] && @section.nil?
-            wrong("section", "must be a section of #{@list.plural} (#{@list.stages.map(&:key).join(", ")})")
-          end
+          sections = @list.stages
+          @section = sections.find { |stage| stage.key == settings["section"] }
+          return if @section || settings["section"].nil?
+
+          wrong("section", "must be a section of #{plural} (#{sections.map(&:key).join(", ")})")
         end
 
         def takes = @list.about ? @schema.kind(@list.about.links_to)&.plural&.downcase : "entries of its own only"

@@ -16,61 +16,48 @@ module Yenvo
         def self.words = "Change open tasks"
 
         def plan(facts, now:, rule_name:)
-          only = settings["only"] && facts.event.detail["task"]&.[]("id")
-          id = @target.find(facts)
-          return nothing(@target.missing) unless id || only
+          task = settings["only"] && facts.event.detail["task"]&.[]("id")
+          record = @target.find(facts)
+          return nothing(@target.missing) unless record || task
 
-          today = @schema.calendar.zone.date_of(now)
-          pick = @chooser&.choose(facts, today:)
+          pick = @chooser&.choose(facts, today: today(now))
           due = @due&.work_out(facts, now:)
-          become = {
-            priority: settings["priority"], assignee: pick&.person, queue: pick&.queue, due:,
-            state: settings["state"], note: @note && fill(@note, facts, now, rule_name)
-          }
-          notes = [*(@due && ["due #{due ? @due.phrase : "stays: #{@due.missing}"}"])]
-          which = settings["only"] ? "This task" : "Open tasks"
+          notes = if @due
+            ["due #{due ? @due.phrase : "stays: #{@due.missing}"}"]
+          else
+            []
+          end
           that = " that meet the condition" if @which.items.any?
-          said = "#{which}#{@target.words(facts)}#{that}: #{words(pick, due).join(", ")}"
           [
             effect(
-              Effects::ChangeTasks, said, record: id, which: @which, task: only, **become, notes:,
-              reason: pick&.reason
+              Effects::ChangeTasks, "#{noun}#{@target.words(facts)}#{that}: #{words(pick, due).join(", ")}", record:,
+              which: @which, task:, priority: settings["priority"], assignee: pick&.person, queue: pick&.queue, due:,
+              state: settings["state"], note: @note && fill(@note, facts, now, rule_name), notes:, reason: pick&.reason
             )
           ]
         end
 
-        def shown = "#{settings["only"] ? "This task" : "Open tasks"}: #{words(nil, nil).join(", ")}"
+        def shown = "#{noun}: #{words(nil, nil).join(", ")}"
 
         private
+
+        def noun = settings["only"] ? "This task" : "Open tasks"
 
         def words(pick, due)
           [
             settings["priority"] && "#{settings["priority"]} priority",
-            settings["due"] && "due #{due ? Show.date(due.on) : @due.phrase}", settings["assign"] &&
-              "to #{
-                if pick
-                  pick.person ? @schema.name_of(pick.person) : @schema.queues[pick.queue]
-                else
-                  "another"
-                end
-              }",
-            settings["state"]
+            settings["due"] && "due #{due ? Show.date(due.on) : @due.phrase}",
+            settings["assign"] && "to #{pick ? pick.name(@schema) : "another"}", settings["state"]
           ].compact
         end
 
         def prepare
           target
-          @which =
-            BoundGroup.bind(
-              settings["which"] || Group.always, @schema.tasks, @schema, path: path("which"), problems: @problems
-            )
+          @which = group(settings["which"] || Group.always, @schema.tasks, "which")
           check_which
           check_choices
-          @due =
-            settings["due"] &&
-            BoundDate.bind(settings["due"], @kind, @schema, @schema.calendar, path: path("due"), problems: @problems)
-          @needs += @due.needs if @due
-          @chooser = settings["assign"] && chooser("assign", "fallback", people_only: false)
+          @due = settings["due"] && date(settings["due"], "due")
+          @chooser = settings["assign"] && chooser(people_only: false)
           @note = settings["note"] && template("note")
         end
 
@@ -84,15 +71,11 @@ module Yenvo
         end
 
         def check_choices
-          unless settings["priority"].nil? || Schema::TaskField::PRIORITIES.include?(settings["priority"])
-            wrong("priority", "must be one of #{Schema::TaskField::PRIORITIES.join(", ")}")
-          end
+          check_one_of(Schema::TaskField::PRIORITIES, settings["priority"], "priority")
           unless [nil, "this"].include?(settings["only"])
             wrong("only", "must be this, for the task of the event, or left out")
           end
-          unless settings["state"].nil? || STATES.key?(settings["state"])
-            wrong("state", "must be one of #{STATES.keys.join(", ")}")
-          end
+          check_one_of(STATES.keys, settings["state"], "state")
           if settings.slice("priority", "due", "assign", "state").compact.empty?
             wrong([], "must change something: priority, due, assign or state")
           end

@@ -12,8 +12,8 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
-          pick = @chooser.choose(facts, today: @schema.calendar.zone.date_of(now))
-          name = @schema.name_of(pick.person)
+          pick = @chooser.choose(facts, today: today(now))
+          name = pick.name(@schema)
           owner = "Owner#{@target.words(facts)} becomes #{name}"
           tasks = "Open tasks#{@target.words(facts)} go to #{name}"
           [
@@ -31,7 +31,7 @@ module Yenvo
 
         def prepare
           target
-          @chooser = chooser("assign", "fallback")
+          @chooser = chooser
         end
       end
     end

@@ -83,53 +83,41 @@ module Yenvo
         def about(task, since) = Facts.of_task(task, at: since)
 
         def take_remind(step, task, facts, now, rule_name, index)
+          title = "“#{task["title"]}”"
           persons = [task["assignee"]].compact
           persons = @schema.people_of(task["team"]).map(&:key) if persons.empty? && task["team"]
-          return nothing("“#{task["title"]}” has nobody to remind") if persons.empty?
+          return nothing("#{title} has nobody to remind") if persons.empty?
 
-          text = @texts[index] ? fill(@texts[index], facts, now, rule_name) : "“#{task["title"]}” is still open."
-          names = persons.map { |person| @schema.name_of(person) }.join(", ")
-          [
-            Effects::TellPersons.new(
-              action: "notice", words: "#{names} reminded of “#{task["title"]}”", record: facts.event.record_id,
-              persons:, text: text[0, Reading::MAX_TEXT]
-            )
-          ]
+          text = @texts[index] ? fill(@texts[index], facts, now, rule_name) : "#{title} is still open."
+          words = "#{persons.map { |person| @schema.name_of(person) }.join(", ")} reminded of #{title}"
+          text = text[0, Reading::MAX_TEXT]
+          [Effects::TellPersons.new(action: "notice", words:, record: facts.event.record_id, persons:, text:)]
         end
 
         def take_raise(step, task, *)
           levels = Schema::TaskField::PRIORITIES
-          to = step.priority || levels[[levels.index(task["priority"]) + 1, levels.size - 1].min]
-          return nothing("“#{task["title"]}” is #{task["priority"].capitalize} already") if to == task["priority"]
+          from = task["priority"]
+          to = step.priority || levels[[levels.index(from) + 1, levels.size - 1].min]
+          return nothing("“#{task["title"]}” is #{from.capitalize} already") if to == from
 
-          [
-            change(
-              task, "“#{task["title"]}” raised from #{task["priority"].capitalize} to #{to.capitalize}",
-              priority: to
-            )
-          ]
+          [change(task, "raised from #{from.capitalize} to #{to.capitalize}", priority: to)]
         end
 
         def take_pass_on(_step, task, facts, now, _rule_name, index)
-          pick = @choosers[index].choose(facts, today: @schema.calendar.zone.date_of(now))
-          to = pick.person ? @schema.name_of(pick.person) : @schema.queues[pick.queue]
-          # The queue that it came from is not where it is any more.
-          [
-            change(
-              task, "“#{task["title"]}” passed to #{to}", assignee: pick.person, queue: pick.queue,
-              reason: pick.reason
-            )
-          ]
+          pick = @choosers[index].choose(facts, today: today(now))
+          [change(task, "passed to #{pick.name(@schema)}", **pick.slice(:assignee, :queue, :reason))]
         end
 
         def take_drop(_step, task, facts, now, rule_name, index)
           note = @texts[index] ? fill(@texts[index], facts, now, rule_name) : "Nobody finished it."
-          [change(task, "“#{task["title"]}” dropped", state: "dropped", note:)]
+          [change(task, "dropped", state: "dropped", note:)]
         end
 
         def change(task, words, **become)
           Effects::ChangeTasks.new(
-            action: "tasks", words:, record: task["record"], which: @always, task: task["id"], **become
+            action: "tasks", words: "“#{task["title"]}” #{words}", record: task["record"], which: @always,
+            task: task["id"],
+            **become
           )
         end
 
@@ -138,15 +126,13 @@ module Yenvo
           @always = BoundGroup.new("all", [])
           check_on
           wrong("steps", "must have at least one step") if steps.empty?
-          @dates = steps.each_with_index.map { |step, i| bind_after(step, i) }
-          @texts = steps.each_with_index.map { |step, i| step.text && text(step.text, i) }
-          @choosers = steps.each_with_index.map { |step, i| (step.does == "pass_on") ? choose(step, i) : nil }
-          steps.each_with_index do |step, i|
-            unless step.priority.nil? || Schema::TaskField::PRIORITIES.include?(step.priority)
-              wrong(["steps", i, "priority"], "must be one of #{Schema::TaskField::PRIORITIES.join(", ")}")
-            end
-          end
+          @dates = each_step { |step, i| bind_after(step, i) }
+          @texts = each_step { |step, i| step.text && text(step.text, "steps", i, "text") }
+          @choosers = each_step { |step, i| choose(step, i) if step.does == "pass_on" }
+          each_step { |step, i| check_one_of(Schema::TaskField::PRIORITIES, step.priority, "steps", i, "priority") }
         end
+
+        def each_step(&) = steps.each_with_index.map(&)
 
         def check_on
           named = settings["on"]
@@ -184,24 +170,10 @@ module Yenvo
           )
         end
 
-        def text(source, index) =
-          Text.bind(source, @kind, @schema, path: path("steps", index, "text"), problems: @problems)
-            &.tap { |text| @needs += text.needs }
-
         def choose(step, index)
-          ways =
-            [[step.assign, "assign"], [step.fallback, "fallback"]].map do |written, name|
-              next unless written
-
-              type = Assignment.all.fetch(written["to"])
-              type.bind(written.except("to"), @kind, @schema, path: path("steps", index, name), problems: @problems)
-                &.tap { |way| @needs += way.references.flat_map(&:needs) }
-            end
-          wrong(["steps", index, "assign"], "must say to whom it passes") unless step.assign
-          if ways[0]&.may_fail? && step.fallback.nil?
-            wrong(["steps", index, "fallback"], "must name somebody for when #{ways[0].described} is nobody or away")
-          end
-          Assignment::Chooser.new(ways[0], ways[1], @schema, @schema.calendar) if ways[0]
+          chooser(
+            step.assign, step.fallback, "steps", index, people_only: false, unsaid: "must say to whom it passes"
+          )
         end
       end
     end

@@ -14,13 +14,9 @@ module Yenvo
           text = fill(@text, facts, now, rule_name)
           return nothing("the text came out empty") if text.empty?
 
-          [
-            effect(
-              Effects::LogInteraction,
-              "#{EventSide::WAYS.fetch(settings["way"])} logged#{@target.words(facts)}: #{text[0, 120]}",
-              record: id, way: settings["way"], text:
-            )
-          ]
+          way = settings["way"]
+          words = "#{EventSide::WAYS.fetch(way)} logged#{@target.words(facts)}: #{text[0, 120]}"
+          [effect(Effects::LogInteraction, words, record: id, way:, text:)]
         end
 
         def shown = "Log: #{Text.shown(settings["text"], @kind, @schema)}"
@@ -29,7 +25,7 @@ module Yenvo
 
         def prepare
           target
-          wrong("way", "must be one of #{EventSide::WAYS.keys.join(", ")}") unless EventSide::WAYS.key?(settings["way"])
+          check_one_of(EventSide::WAYS.keys, settings["way"], "way")
           @text = template("text")
         end
       end

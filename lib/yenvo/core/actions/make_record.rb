@@ -13,21 +13,21 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           same = @same.to_h { |key| [key, facts.after[key]] }.compact
-          worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now:, rule_name:)] }
-          values = same.merge(worked.to_h { |field, value, _| [field.key, value] }).compact
-          if values["title"].to_s.strip.empty?
+          worked = @settings.map { |setting| [setting.field.key, *setting.work_out(facts, now:, rule_name:)] }
+          values = same.merge(worked.to_h { |key, value, _| [key, value] }).compact
+          title = values["title"].to_s
+          if title.strip.empty?
             raise Error, "The title of the new #{@made.noun} comes out empty. Give it words that always stand."
           end
 
-          values[settings["link"]] = facts.event.record_id if settings["link"]
-          notes = [
-            *worked.filter_map(&:last),
-            *(["same as here: #{same.keys.map { |key| @made.field(key).label }.join(", ")}"] if same.any?)
-          ]
+          link = settings["link"]
+          values[link] = facts.event.record_id if link
+          notes = worked.filter_map(&:last)
+          notes << "same as here: #{same.keys.map { |key| @made.field(key).label }.join(", ")}" if same.any?
           [
             effect(
-              Effects::MakeRecord, "#{@made.label} “#{values["title"]}” is made", kind: @made.key, values:,
-              link_to: settings["link"] ? nil : facts.event.record_id, notes:
+              Effects::MakeRecord, "#{@made.label} “#{title}” is made", kind: @made.key, values:,
+              link_to: link ? nil : facts.event.record_id, notes:
             )
           ]
         end
@@ -40,17 +40,12 @@ module Yenvo
           @made = @schema.kind(settings["kind"].to_s)
           return wrong("kind", "must be a kind of record (#{@schema.kinds.keys.join(", ")})") unless @made
 
-          @settings =
-            settings["values"].to_a.each_with_index.filter_map do |one, i|
-              BoundSetting.bind(one, @made, @kind, @schema, path: path("values", i), problems: @problems)
-            end
+          @settings = fields_set(@made)
           @same = settings["same"].to_a
           @same.each_with_index { |key, i| check_same(key, i) }
-          unless settings["values"].to_a.any? { |one| one.field == "title" } || @same.include?("title")
-            wrong("values", "must set the title")
-          end
+          set = settings["values"].to_a.map(&:field) + @same
+          wrong("values", "must set the title") unless set.include?("title")
           check_link
-          @needs += @settings.flat_map(&:needs)
         end
 
         def check_same(key, index)

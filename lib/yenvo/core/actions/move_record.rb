@@ -27,18 +27,13 @@ module Yenvo
         private
 
         def prepare
-          found = target or return
-          if found.kind.stages.empty?
-            return wrong("of", "must name a record that has stages; a #{found.kind.noun} in general has none")
-          end
+          kind = target&.kind or return
+          stages = kind.stages
+          return wrong("of", "must name a record that has stages; a #{kind.noun} in general has none") if stages.empty?
 
-          @stage = found.kind.stages.find { |stage| stage.key == settings["to"] }
-          unless @stage
-            wrong(
-              "to", "must be a #{found.kind.stage_label.downcase} of a #{found.kind.noun} " \
-              "(#{found.kind.stages.map(&:key).join(", ")})"
-            )
-          end
+          @stage = stages.find { |stage| stage.key == settings["to"] }
+          known = stages.map(&:key).join(", ")
+          wrong("to", "must be a #{kind.stage_label.downcase} of a #{kind.noun} (#{known})") unless @stage
         end
       end
     end

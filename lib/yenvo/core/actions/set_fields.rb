@@ -15,16 +15,11 @@ module Yenvo
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
           worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now:, rule_name:)] }
-          lines =
-            worked.map do |field, value, _|
-              "#{field.label}#{@target.words(facts)} is set to #{show(field, value, facts)}"
-            end
-          [
-            effect(
-              Effects::ChangeRecord, lines.join("; "), record: id, anew: anew(facts),
-              values: worked.to_h { |field, value, _| [field.key, value] }, notes: worked.filter_map(&:last)
-            )
-          ]
+          of = @target.words(facts)
+          lines = worked.map { |field, value, _| "#{field.label}#{of} is set to #{show(field, value, facts)}" }
+          values = worked.to_h { |field, value, _| [field.key, value] }
+          notes = worked.filter_map(&:last)
+          [effect(Effects::ChangeRecord, lines.join("; "), record: id, anew: anew(facts), values:, notes:)]
         end
 
         # @return [Hash{String => Proc}, nil] by field, how its value is worked out when it is written (see
@@ -43,13 +38,9 @@ module Yenvo
         def prepare
           wrong("values", "must set at least one field") if settings["values"].to_a.empty?
           found = target or return @settings = []
-          @settings =
-            settings["values"].to_a.each_with_index.filter_map do |one, i|
-              BoundSetting.bind(one, found.kind, @kind, @schema, path: path("values", i), problems: @problems)
-            end
+          @settings = fields_set(found.kind)
           twice = @settings.group_by { |one| one.field.key }.find { |_, all| all.size > 1 }
           wrong("values", "must set each field once; #{twice[1][0].field.label} stands there twice") if twice
-          @needs += @settings.flat_map(&:needs)
         end
       end
     end

@@ -15,15 +15,14 @@ module Yenvo
           return made(of, place, problems) if of.start_with?("made.")
 
           reference, wrong = Reference.find(of, kind, schema)
-          wrong ||= "must lead to a record; #{reference.label} is no link" unless reference&.field&.type == "link"
-          at = reference && !wrong && schema.subject(reference.field.links_to)
+          field = reference&.field
+          wrong ||= "must lead to a record; #{reference.label} is no link" unless field&.type == "link"
+          at = schema.subject(field.links_to) unless wrong
           wrong ||= "must lead to records of one kind" unless at
           return problems.push(Problem.at([*place.path, "of"], wrong)) && nil if wrong
 
-          new(
-            at, [*reference.needs, Need.new(chain: [*reference.links, reference.field].map(&:key), over: nil)],
-            reference
-          )
+          link = Need.new(chain: [*reference.links, field].map(&:key), over: nil)
+          new(at, [*reference.needs, link], reference)
         end
 
         def self.made(of, place, problems)

@@ -20,12 +20,8 @@ module Yenvo
           anchor = kit.anchor(facts, now:)
           tasks = kit.come(kit.at_start, facts, now:, anchor:)
           notes = anchor.nil? ? ["no dates that count from #{kit.field.label}: it is empty"] : past(tasks, now)
-          [
-            effect(
-              Effects::BeginKit, "Kit “#{kit.kit.name}”: #{tasks.size} of #{kit.tasks.size} tasks at the start",
-              record: id, kit:, anchor:, tasks:, notes:
-            )
-          ]
+          words = "Kit “#{kit.kit.name}”: #{tasks.size} of #{kit.tasks.size} tasks at the start"
+          [effect(Effects::BeginKit, words, record: id, kit:, anchor:, tasks:, notes:)]
         end
 
         def shown = "Use the kit #{kit ? kit.kit.name : settings["kit"]}"
@@ -43,31 +39,24 @@ module Yenvo
 
         def prepare
           found = target
-          @kit = @schema.kits.compiled(settings["kit"].to_s)
-          entry = @schema.kits[settings["kit"].to_s]
-          unless entry
-            return (
-              wrong(
-                "kit",
-                (
-                  if settings["kit"].to_s.empty?
-                    "must say which kit"
-                  else
-                    "must be a published kit (#{@schema.kits.all.map(&:key).first(20).join(", ")}); " \
-                    "#{Show.quoted(settings["kit"])} is none"
-                  end
-                )
-              )
-            )
-          end
-          return wrong("kit", "must be a kit that fits the set-up; “#{entry.kit.name}” does not any more") unless @kit
+          key = settings["kit"].to_s
+          entry = @schema.kits[key]
+          return wrong("kit", no_kit(key)) unless entry
+
+          name = "“#{entry.kit.name}”"
+          @kit = @schema.kits.compiled(key)
+          return wrong("kit", "must be a kit that fits the set-up; #{name} does not any more") unless @kit
           if found && found.kind.key != @kit.kind.key
-            return (
-              wrong("kit", "must be a kit for a #{found.kind.noun}; “#{entry.kit.name}” is for a #{@kit.kind.noun}")
-            )
+            return wrong("kit", "must be a kit for a #{found.kind.noun}; #{name} is for a #{@kit.kind.noun}")
           end
 
           @needs += @kit.needs if found&.own?
+        end
+
+        def no_kit(key)
+          return "must say which kit" if key.empty?
+
+          "must be a published kit (#{@schema.kits.all.map(&:key).first(20).join(", ")}); #{Show.quoted(key)} is none"
         end
       end
     end

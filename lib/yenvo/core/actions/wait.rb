@@ -49,20 +49,17 @@ module Yenvo
 
         # The first moment at which the conditions hold: now, or some day on which they come true of themselves.
         def held(facts, last)
-          test = @test
-          return [facts.event.at, "condition"] if test.call(facts)
+          return [facts.event.at, "condition"] if @test.call(facts)
           return unless @daily
 
           calendar = @schema.calendar
           today = facts.today(calendar)
-          days =
-            (1..AHEAD).lazy.map { |n| [calendar.zone.midnight(today + n), today + n] }
-              .take_while { |moment, _| last.nil? || moment < last }
-          found = days.find { |moment, date| test.call(facts.as_of(moment, date)) }
-          return [found[0], "condition"] if found
+          days = (1..AHEAD).map { |count| today + count }
+          days = days.take_while { |day| calendar.zone.midnight(day) < last } if last
+          found = days.find { |day| @test.call(facts.as_of(calendar.zone.midnight(day), day)) }
+          return [calendar.zone.midnight(found), "condition"] if found
 
-          end_of_look = calendar.zone.midnight(today + AHEAD)
-          [end_of_look, "look"] if last.nil? || end_of_look < last
+          [calendar.zone.midnight(today + AHEAD), "look"] if days.size == AHEAD
         end
 
         def shown_words
@@ -80,10 +77,9 @@ module Yenvo
           @for = bind("for", now: true)
           @date = bind("date", now: false)
           @limit = bind("limit", now: true)
-          @until =
-            settings["until"] &&
-            BoundGroup.bind(settings["until"], @kind, @schema, path: path("until"), problems: @problems)
-          unless settings["for"] || settings["date"] || settings["until"]
+          written = settings["until"]
+          @until = written && group(written, @kind, "until")
+          unless settings["for"] || settings["date"] || written
             wrong([], "must say what it waits for: for (a time), date, until (conditions)")
           end
           if settings["limit"].nil? && settings["for"].nil?
@@ -91,10 +87,8 @@ module Yenvo
               "limit", "must be given, so that it does not wait for ever for conditions or for a date that stays empty"
             )
           end
-          wrong("until", "must have a condition") if @until && @until.items.empty? && settings["until"].items.empty?
-          unless settings["at_limit"].nil? || AT_LIMIT.include?(settings["at_limit"])
-            wrong("at_limit", "must be one of #{AT_LIMIT.join(", ")}")
-          end
+          wrong("until", "must have a condition") if @until && written.items.empty?
+          check_one_of(AT_LIMIT, settings["at_limit"], "at_limit")
           prepare_until if @until
         end
 
@@ -117,8 +111,7 @@ module Yenvo
           end
           return wrong([name, "from"], "must be a date field") if !now && %w[now event].include?(rule.from)
 
-          BoundDate.bind(rule, @kind, @schema, @schema.calendar, path: path(name), problems: @problems)
-            .tap { |date| @needs += date.needs if date }
+          date(rule, name)
         end
       end
     end

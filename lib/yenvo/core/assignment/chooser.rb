@@ -7,11 +7,11 @@ module Yenvo
       class Chooser
         # @param way [Way]
         # @param fallback [Way, nil]
-        def initialize(way, fallback, schema, calendar)
+        def initialize(way, fallback, schema)
           @way = way
           @fallback = fallback
           @schema = schema
-          @calendar = calendar
+          @calendar = schema.calendar
         end
 
         # @param today [Date, nil] the local day; nil when it does not matter who is away
@@ -24,14 +24,13 @@ module Yenvo
         def choose_all(facts, today:)
           return [choose(facts, today:)] unless @way.is_a?(Several)
 
-          chosen, passed = @way.ways.map { |way| [way, way.pick(facts)] }.uniq { |way, person| person || way }
-            .map { |way, person| [way, person, why_not(way, person, today)] }.partition { |_, _, why| why.nil? }
-          return [one_of([@way, @fallback].compact, facts, today)] if chosen.empty?
+          asked = @way.ways.map { |way| [way, way.pick(facts)] }.uniq { |way, person| person || way }
+          whys = asked.to_h { |way, person| [way, why_not(way, person, today)] }
+          chosen = asked.reject { |way, _| whys[way] }
+          return [choose(facts, today:)] if chosen.empty?
 
-          said = suffix(passed.map { |way, person, why| [person, way, why] })
-          chosen.map do |way, person, _|
-            Pick.new(person:, queue: nil, reason: "to #{@schema.name_of(person)}, #{way.described}#{said}")
-          end
+          said = suffix(whys.values.compact)
+          chosen.map { |way, person| picked(person, "#{way.described}#{said}") }
         end
 
         private
@@ -39,16 +38,17 @@ module Yenvo
         def one_of(ways, facts, today)
           passed = []
           ways.each do |way|
-            return Pick.new(person: nil, queue: way.queue, reason: "to #{way.described}#{suffix(passed)}") if way.queue
+            whys = passed.map(&:last)
+            return Pick.new(person: nil, queue: way.queue, reason: "to #{way.described}#{suffix(whys)}") if way.queue
 
             candidates = way.candidates(facts)
             candidates = [[nil, nil]] if candidates.empty?
             candidates.each do |person, said|
-              why_not = why_not(way, person, today)
-              next passed << [person, way, why_not] if why_not
+              why = why_not(way, person, today)
+              next passed << [person, way, why] if why
 
               way.took(facts, person)
-              return taken(person, way, passed, said)
+              return picked(person, "#{way.described}#{" (#{said})" if said}#{suffix(passed.map(&:last))}")
             end
           end
           last_resort(passed)
@@ -62,27 +62,17 @@ module Yenvo
           "#{@schema.name_of(person)} is away until #{Show.date(back)}" if back
         end
 
-        def taken(person, way, passed, said)
-          Pick.new(
-            person:, queue: nil,
-            reason: "to #{@schema.name_of(person)}, #{way.described}#{" (#{said})" if said}#{suffix(passed)}"
-          )
-        end
+        def picked(person, words) = Pick.new(person:, queue: nil, reason: "to #{@schema.name_of(person)}, #{words}")
 
         # Somebody who is away is better than nobody: the task is seen when they are back, and by their lead before.
         def last_resort(passed)
           person, way, why = passed.reverse.find { |key, _, _| key && @schema.person(key)&.active }
-          unless person
-            raise Error, "There is no one to assign to: #{passed.map(&:last).join("; ")}. Give the action a fallback."
-          end
+          return picked(person, "#{way.described}, though #{why} and there is no other") if person
 
-          Pick.new(
-            person:, queue: nil,
-            reason: "to #{@schema.name_of(person)}, #{way.described}, though #{why} and there is no other"
-          )
+          raise Error, "There is no one to assign to: #{passed.map(&:last).join("; ")}. Give the action a fallback."
         end
 
-        def suffix(passed) = passed.empty? ? "" : "; #{passed.map(&:last).join("; ")}"
+        def suffix(whys) = whys.empty? ? "" : "; #{whys.join("; ")}"
       end
     end
   end

@@ -116,7 +116,7 @@ module Yenvo
         return edges unless leaf.operand.is_a?(Span)
 
         calendar = @rule.schema.calendar
-        today = calendar.zone.date_of(SAMPLE)
+        today = calendar.date_of(SAMPLE)
         if leaf.reference.field.type == "date"
           return [today, leaf.operand.day(today, leaf.operator.sign, calendar)].map(&:iso8601)
         end

@@ -31,7 +31,7 @@ module Yenvo
         field = reference.field
         unless operator.types.include?(field.type)
           return (
-            "must be one that a #{field.type.tr("_", " ")} field such as #{reference.label} can be asked; " \
+            "must be one that a #{field.type_words} field such as #{reference.label} can be asked; " \
             "#{operator.words} is not"
           )
         end

@@ -56,8 +56,8 @@ module Yenvo
         raise Unreadable, "the other side #{wrong}" if wrong
         unless family(field) == family(found.field)
           raise Unreadable,
-            "#{field.label} and #{found.label} are a #{field.type.tr("_", " ")} and a " \
-            "#{found.field.type.tr("_", " ")}, which cannot be compared."
+            "#{field.label} and #{found.label} are a #{field.type_words} and a " \
+            "#{found.field.type_words}, which cannot be compared."
         end
 
         found

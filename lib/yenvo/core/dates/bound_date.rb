@@ -143,7 +143,7 @@ module Yenvo
       def signed = (rule.direction == "before") ? -rule.count : rule.count
 
       def by_days(anchor)
-        start = anchor.is_a?(Time) ? @calendar.zone.date_of(anchor) : anchor
+        start = anchor.is_a?(Time) ? @calendar.date_of(anchor) : anchor
         date = case rule.unit
         when "days" then start + signed
         when "weeks" then start + (7 * signed)

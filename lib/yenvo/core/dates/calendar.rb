@@ -57,6 +57,10 @@ module Yenvo
       end
 
       # @param way [String] "later", "earlier" or "stays"
+      # @param time [Time]
+      # @return [Date] the local day
+      def date_of(time) = zone.date_of(time)
+
       # @return [Date] the date itself when it is a working day
       def roll(date, way)
         return date if way == "stays" || working_day?(date)

@@ -39,7 +39,7 @@ module Yenvo
       def initialize(now, calendar)
         @calendar = calendar
         @now = now
-        @today = calendar.zone.date_of(now)
+        @today = calendar.date_of(now)
       end
 
       def read(text)

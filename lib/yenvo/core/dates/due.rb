@@ -7,6 +7,9 @@ module Yenvo
     # have been if that were no day off, or nil; off: why that is a day off.
     Due =
       Value.define(:on, :minutes, :moment, :moved_from, :off) do
+        # @return [String, nil] such as "; Sat 3 Oct is a day off, so it moved to Mon 5 Oct"
+        def why_moved = moved_from && "; #{Show.date(moved_from)} is #{off}, so it moved to #{Show.date(on)}"
+
         def to_h =
           {
             "on" => on.iso8601, "at" => minutes && ClockTime.show(minutes), "moment" => Reading.moment(moment),

@@ -95,7 +95,7 @@ module Yenvo
       # @param count [Integer]
       # @return [Array<Time>] the next moments after it, in order, each once
       def after(moment, count)
-        days(@calendar.zone.date_of(moment) - 5).lazy.map { |day| moment_of(day) }.select { |found| found > moment }
+        days(@calendar.date_of(moment) - 5).lazy.map { |day| moment_of(day) }.select { |found| found > moment }
           .uniq.first(count).sort
       end
 

@@ -51,7 +51,7 @@ module Yenvo
           when "weeks" then today + (sign * 7 * count)
           when "months" then calendar.add_months(today, sign * count)
           when "working_days" then calendar.add_working_days(today, sign * count)
-          else calendar.zone.date_of(moment(calendar.zone.at(today, 720), sign, calendar))
+          else calendar.date_of(moment(calendar.zone.at(today, 720), sign, calendar))
           end
         end
 

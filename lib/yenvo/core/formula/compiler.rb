@@ -294,7 +294,7 @@ module Yenvo
           field = reference.field
           type = field.textual? ? :text : TYPES[field.type]
           unless type
-            raise Unreadable, "must use fields with one value; #{reference.label} is a #{field.type.tr("_", " ")} field"
+            raise Unreadable, "must use fields with one value; #{reference.label} is a #{field.type_words} field"
           end
 
           Part.new(

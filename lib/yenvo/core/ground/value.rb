@@ -41,6 +41,9 @@ module Yenvo
       # @return [Hash{Symbol => Object}]
       def to_h = members.to_h { |name| [name, instance_variable_get(:"@#{name}")] }
 
+      # @return [Hash{Symbol => Object}] some members only, as of a Hash
+      def slice(*names) = names.to_h { |name| [name, public_send(name)] }
+
       def with(**changes) =
         self.class.new(**members.to_h { |name| [name, instance_variable_get(:"@#{name}")] }, **changes)
 

@@ -50,25 +50,22 @@ module Yenvo
           @needs += @opening.needs
         end
 
-        def bind_way(written, kind, path, problems)
-          return super unless written && Assignment.all.fetch(written["to"]).of_rules?
+        def way(written, people_only, *place)
+          return super unless Assignment.all.fetch(written["to"]).of_rules?
 
-          problems << Problem.at([*path, "to"], "must be somebody else; a kit has no rule whose owner there could be")
-          nil
+          wrong([*place, "to"], "must be somebody else; a kit has no rule whose owner there could be")
         end
 
-        def bind_date(rule, kind, path, problems)
-          wrong = (@kit.count == "back") ? "start" : "target"
+        def date(rule, *place)
+          wrong, counts = (@kit.count == "back") ? ["start", "back from a target"] : ["target", "forward from a start"]
           if [rule, rule.otherwise].compact.any? { |one| one.from == wrong }
-            problems << Problem.at(
-              [*path, "from"], "must not be #{wrong}; this kit counts " \
-              "#{(@kit.count == "back") ? "back from a target" : "forward from a start"}"
-            )
-            return
+            return wrong([*place, "from"], "must not be #{wrong}; this kit counts #{counts}")
           end
 
-          BoundDate.bind(
-            rule, kind, @schema, @schema.calendar, path:, problems:, within_kit: true
+          tied(
+            BoundDate.bind(
+              rule, @kind, @schema, @schema.calendar, path: path(*place), problems: @problems, within_kit: true
+            )
           )
         end
       end

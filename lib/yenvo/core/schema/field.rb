@@ -19,6 +19,8 @@ module Yenvo
 
           def choice(key) = choices.find { |choice| choice.key == key }
           def choice_label(key) = choice(key)&.label || key
+          # @return [String] such as "long text"
+          def type_words = type.tr("_", " ")
           def textual? = TEXTS.include?(type)
           def numeric? = NUMBERS.include?(type)
           def dated? = DATES.include?(type)

@@ -45,7 +45,7 @@ module Yenvo
 
       # @param calendar [Calendar]
       # @return [Date] the local day of the event
-      def today(calendar) = @today ||= calendar.zone.date_of(event.at)
+      def today(calendar) = @today ||= calendar.date_of(event.at)
 
       # @return [Facts] the same as if it were another day
       def on(date) = Facts.new(event, linked, related, today: date, given:, desk:)

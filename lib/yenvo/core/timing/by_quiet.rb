@@ -50,7 +50,7 @@ module Yenvo
           span = @trigger.span
           return span.moment(since, 1, @calendar) unless @trigger.minutes
 
-          @calendar.zone.at(span.day(@calendar.zone.date_of(since), 1, @calendar), @trigger.minutes)
+          @calendar.zone.at(span.day(@calendar.date_of(since), 1, @calendar), @trigger.minutes)
         end
       end
     end

@@ -67,7 +67,7 @@ module Yenvo
 
       # Records whose target is still to come, the newest changed first.
       def ahead
-        today = @root.calendar.zone.date_of(@now).iso8601
+        today = @root.calendar.date_of(@now).iso8601
         @root.lists.newest(@kit.kind.key, {}, after: nil, limit: MOST, filters: {}, search: nil, now: @now)
           .select { |image| image[@kit.kit.from].to_s >= today }
       end

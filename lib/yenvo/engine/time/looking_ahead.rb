@@ -121,7 +121,8 @@ module Yenvo
             rule &&
               {
                 purpose: timer[:purpose], rule:, task: timer[:task_id].zero? ? nil : timer[:task_id],
-                due: timer[:due_at], **timer.slice(:look, :since, :fired_for, :branch, :action, :step, :depth), run: nil,
+                due: timer[:due_at], **timer.slice(:look, :since, :fired_for, :branch, :action, :step, :depth),
+                run: nil,
                 before: data && data["before"], origin: data&.slice(*Firing::ORIGIN)
               }
           end

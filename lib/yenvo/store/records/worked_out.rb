@@ -25,7 +25,7 @@ module Yenvo
       # Rewrites the index of records, and notes when they have to be looked at next.
       # @param ids [Array<Integer>]
       def reindex(ids, now)
-        today = root.calendar.zone.date_of(now)
+        today = root.calendar.date_of(now)
         root.records.images(ids).values.group_by { |image| image["kind"] }.each do |kind, images|
           type = root.schema.kind(kind)
           next if type.nil? || type.worked_out.empty?
@@ -53,7 +53,7 @@ module Yenvo
       # Looks again at records whose day has come.
       # @return [Integer] how many
       def settle(now:, limit: 200)
-        today = root.calendar.zone.date_of(now)
+        today = root.calendar.date_of(now)
         return 0 if db[:stale].where(Sequel[:on_date] <= today).empty?
 
         root.transaction do
@@ -71,7 +71,7 @@ module Yenvo
       # After fields or the calendar have changed, all records of the kinds with worked-out fields have to be looked at.
       def all_stale(now)
         kinds = root.schema.kinds.values.select { |type| type.worked_out.any? }.map(&:key)
-        today = root.calendar.zone.date_of(now)
+        today = root.calendar.date_of(now)
         kinds.each do |kind|
           db[:stale].on_duplicate_key_update(:on_date).insert(
             %i[record_id on_date], db[:records].where(kind:).select(:id, Sequel.cast(today.iso8601, Date))
@@ -83,7 +83,7 @@ module Yenvo
       # @return [Integer] 0 for fields that do not slide
       def shift(type, field, now)
         slide = field.worked_out? ? root.schema.formula(type, field)&.slide : nil
-        slide ? day_number(slide, root.calendar.zone.date_of(now)) : 0
+        slide ? day_number(slide, root.calendar.date_of(now)) : 0
       end
 
       private
@@ -135,7 +135,7 @@ module Yenvo
         return if ids.empty?
         return reindex(ids, now) if ids.size <= INLINE
 
-        today = root.calendar.zone.date_of(now)
+        today = root.calendar.date_of(now)
         db[:stale].on_duplicate_key_update(:on_date).import(%i[record_id on_date], ids.map { |id| [id, today] })
       end
 

@@ -42,8 +42,11 @@ module Yenvo
         db[versions_table].where(owner_column => id).reverse(:number).select(:id, :number, :published_by, :published_at)
           .limit(200).all
 
-      # @return [Hash{Integer => Hash}] the id of what it is a version of, and number, by version id
-      def version_numbers(ids) = db[versions_table].where(id: ids.uniq).select(:id, owner_column, :number).as_hash(:id)
+      # @return [Hash{Integer => Integer}] version in force, by id of what has one
+      def newest = db[table].exclude(version_id: nil).select_hash(:id, :version_id)
+
+      # @return [Hash{Integer => Integer}] numbers by version id
+      def version_numbers(ids) = db[versions_table].where(id: ids.compact.uniq).select_hash(:id, :number)
 
       # @return [Hash{Integer => String}] names by id
       def names(ids) = ids.compact.empty? ? {} : db[table].where(id: ids.compact.uniq).select_hash(:id, :name)

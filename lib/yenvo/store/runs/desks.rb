@@ -31,7 +31,7 @@ module Yenvo
       # @return [Hash{String => Float}] see Core::Load
       def loads(people, now:)
         calendar = root.calendar
-        today = calendar.zone.date_of(now)
+        today = calendar.date_of(now)
         counts = counts(people, today, calendar)
         people.to_h do |person|
           [

@@ -13,7 +13,7 @@ module Yenvo
       def take_next(queues, cause:)
         root.transaction do
           # What starts later is nobody's to do yet.
-          today = root.calendar.zone.date_of(cause.at)
+          today = root.calendar.date_of(cause.at)
           found =
             db[:tasks].where(queue: queues, open: true, assignee: nil).where { (start_on =~ nil) | (start_on <= today) }
           soon = found.where(priority: Tasks::PRIORITIES.size - 1).order(:due_at, :id)

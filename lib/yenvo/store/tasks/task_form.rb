@@ -151,8 +151,8 @@ module Yenvo
             desk:
           )
         pick =
-          Core::Assignment::Chooser.new(way, nil, root.schema, root.calendar).choose(
-            facts, today: root.calendar.zone.date_of(now)
+          Core::Assignment::Chooser.new(way, nil, root.schema).choose(
+            facts, today: root.calendar.date_of(now)
           )
         root.desks.settle(desk)
         {assignee: pick.person, queue: nil, team: root.task_rows.team_of(pick.person, nil)}

@@ -64,7 +64,7 @@ module Yenvo
 
       # Those that are to be done by now: what starts later is not.
       def begun(found, now)
-        today = root.calendar.zone.date_of(now)
+        today = root.calendar.date_of(now)
         found.where { (start_on =~ nil) | (start_on <= today) }
       end
 
@@ -93,7 +93,7 @@ module Yenvo
 
       def by_due(found, due, now)
         calendar = root.calendar
-        today = calendar.zone.date_of(now)
+        today = calendar.date_of(now)
         week = calendar.add_working_days(today, 5)
         tomorrow = calendar.zone.midnight(today + 1)
         after_week = calendar.zone.midnight(week + 1)

@@ -20,7 +20,7 @@ module Yenvo
       # @return [Time, nil] the next moment at which something happens of itself: a timer, a task that gets late, a day
       #   that makes worked-out fields another
       def next_moment(after:, till:)
-        today = root.calendar.zone.date_of(after)
+        today = root.calendar.date_of(after)
         timer, late, remind, day =
           db
             .select(

@@ -9,21 +9,15 @@ module Yenvo
         # @param watching [Integer] rules in force that watch the kind
         # @param before [Core::Ahead::Result, nil] what lies ahead as it is, where something is thought to change
         def ahead(found, watching:, before: nil)
-          known = before&.items&.group_by(&:key)&.transform_values(&:size) || {}
+          known = (before&.items || []).group_by(&:key)
           items =
             found.items.map do |item|
-              left = known[item.key].to_i
-              known[item.key] = left - 1 if left.positive?
-              item_ahead(item).merge(state: (before && left.zero?) ? "new" : "same")
+              same = known[item.key]&.shift || before.nil?
+              item_ahead(item).merge(state: same ? "same" : "new")
             end
-          gone =
-            (before ? before.items : []).reverse
-              .select { |item| known[item.key].to_i.positive?.tap { |left| known[item.key] -= 1 if left } }
-              .map { |item| item_ahead(item).merge(state: "gone") }
-          {
-            watching: watching || 0, cut: found.cut,
-            items: (items + gone).sort_by.with_index { |item, i| [item[:at], i] }
-          }
+          gone = known.values.flatten.map { |item| item_ahead(item).merge(state: "gone") }
+          items = (items + gone).sort_by.with_index { |item, i| [item[:at], i] }
+          {watching: watching || 0, cut: found.cut, items:}
         end
 
         # @param ones [Array<Engine::Forecast::One>]
@@ -67,10 +61,10 @@ module Yenvo
 
         def item_ahead(item)
           {
-            at: stamp(item.at), rule: item.rule && {id: item.rule[0], name: item.rule[1]}, branch: item.branch,
-            what: item.what, words: item.words, title: item.title,
-            who: item.who && (schema.person(item.who)&.name || schema.queues[item.who]), due: item.due&.to_h,
-            depends: item.depends, after: item.after, chained: item.chained
+            **item.slice(:branch, :what, :words, :title, :depends, :after, :chained),
+            at: stamp(item.at),
+            rule: item.rule && {id: item.rule[0], name: item.rule[1]}, due: item.due&.to_h,
+            who: item.who && (schema.person(item.who)&.name || schema.queues[item.who])
           }
         end
       end

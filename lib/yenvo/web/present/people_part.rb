@@ -7,51 +7,46 @@ module Yenvo
       module PeoplePart
         # @param row [Hash]
         def person(row)
-          away = calendar.away_until(row[:key], today)
+          absences = administrator? ? calendar.absences_of(row[:key]) : []
           {
-            **row.slice(:key, :name, :role, :team, :active, :hours), away_until: away&.iso8601, email: administrator? ? row[:email] : nil, absences:
-              (
-                if administrator?
-                  calendar.absences_of(row[:key]).map { |from, to| {from: from.iso8601, to: to.iso8601} }
-                else
-                  []
-                end
-              )
+            **row.slice(:key, :name, :role, :team, :active, :hours),
+            email: administrator? ? row[:email] : nil,
+            away_until: calendar.away_until(row[:key], today),
+            absences: absences.map { |from, to| {from:, to:} }
           }
         end
 
         # @return [Hash]
         def setup
+          kinds = schema.kinds.values
           {
-            zone: schema.zone, now: stamp(now), clock_moved: root.moved_clock.moved?, today: today.iso8601,
-            kinds: schema.kinds.values.map { |kind| kind(kind) }, people: root.people.all.map { |row| person(row) },
+            zone: schema.zone, now: stamp(now), clock_moved: root.moved_clock.moved?, today:,
+            kinds: kinds.map { |one| kind(one) }, task_kind: kind(schema.tasks),
+            subjects: [schema.subject("task"), schema.subject("record")].map { |one| kind(one) },
+            relations: kinds.to_h { |one| [one.key, relations(one)] },
+            people: root.people.all.map { |row| person(row) },
             teams: root.people.teams.map { |row| row.slice(:key, :name) },
-            queues: root.people.queues.map { |row| row.slice(:key, :name, :team) }, kits:
-              schema.kits.all.map do |entry|
-                {id: entry.id, key: entry.key, name: entry.kit.name, kind: entry.kit.kind}
-              end,
-            kit_format: Core::Kits::Kit::FORMAT, inks: Store::Drafted::INKS, file_types: Store::Attachments::TYPES.keys,
-            vocabulary: Core::Vocabulary.to_h(schema), rule_format: Core::Rule::FORMAT,
-            interactions: Store::Interactions::WAYS, task_kind: kind(schema.tasks),
-            subjects: [schema.subject("task"), schema.subject("record")].map { |one| kind(one) }, relations:
-              schema.kinds.values.to_h do |one|
-                [
-                  one.key, Core::Relation.all(one, schema)
-                    .map { |relation| {name: relation.name, label: relation.label, kind: relation.kind.key} }
-                ]
-              end
+            queues: root.people.queues.map { |row| row.slice(:key, :name, :team) },
+            kits: schema.kits.all.map { |entry| {**entry.slice(:id, :key), **entry.kit.slice(:name, :kind)} },
+            kit_format: Core::Kits::Kit::FORMAT, rule_format: Core::Rule::FORMAT,
+            vocabulary: Core::Vocabulary.to_h(schema), interactions: Store::Interactions::WAYS,
+            inks: Store::Drafted::INKS, file_types: Store::Attachments::TYPES.keys
           }
         end
 
+        # What an answer calls the ways from a record to others.
+        def relations(kind) =
+          Core::Relation.all(kind, schema).map { |one| {**one.slice(:name, :label), kind: one.kind.key} }
+
         # @param rows [Array<Hash>]
         def notices(rows)
-          titles = root.records.titles(rows.filter_map { |row| row[:record_id] })
-          names = root.rules.names(rows.map { |row| row[:rule_id] })
+          titles = titles_of(rows)
+          names = root.rules.names(column(rows, :rule_id))
           rows.map do |row|
             {
-              id: row[:id], text: row[:text], at: stamp(row[:at]), read: !row[:read_at].nil?,
-              record: titles[row[:record_id]]&.slice(:id, :title, :kind), run_id: row[:run_id], task_id: row[:task_id],
-              rule: row[:rule_id] && {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"}
+              **pick(row, :id, :text, :at, :run_id, :task_id),
+              read: !row[:read_at].nil?, record: titles[row[:record_id]],
+              rule: named(row[:rule_id], names, "rule")
             }
           end
         end

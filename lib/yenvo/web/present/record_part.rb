@@ -25,9 +25,10 @@ module Yenvo
             kind = schema.kind(row[:kind])
             field = row[:field].to_s
             {
-              **row.slice(:id, :title, :kind), kind_label: kind&.label || row[:kind],
-                                               stage: row[:stage] && kind&.field("stage")&.choice_label(row[:stage]),
-                                               field: field.empty? ? nil : (kind&.field(field)&.label || field)
+              **row.slice(:id, :title, :kind),
+              kind_label: kind&.label || row[:kind],
+              stage: row[:stage] && kind&.field("stage")&.choice_label(row[:stage]),
+              field: field.empty? ? nil : (kind&.field(field)&.label || field)
             }
           end
         end
@@ -35,59 +36,47 @@ module Yenvo
         # @param moment [String, nil] plain form
         # @return [Integer, nil]
         def working_days_since(moment) =
-          moment && calendar.working_days(calendar.zone.date_of(Time.iso8601(moment)), today)
+          moment && calendar.working_days(calendar.date_of(Time.iso8601(moment)), today)
 
         # What somebody who works a task about a record wants to see of it.
         # @return [Array<Hash>] label, shown, and perhaps link and note
         def facts(image, kind)
           image = root.worked_out.fill([image], kind, now:)[0]
           linked = linked_images(image, kind)
-          stage =
-            image["stage"] &&
-            {
-              label: kind.stage_label, shown: kind.field("stage").choice_label(image["stage"]),
-              note: "since #{Core::Show.date(calendar.zone.date_of(Time.iso8601(image["stage_since"])))}", link: nil
-            }
-          own = kind.own_fields.reject { |field| image[field.key].nil? || field.type == "long_text" }
-          contact = {
-            label: "Last contact", shown:
-              (
-                if image["last_contact"]
-                  Core::Show.date(calendar.zone.date_of(Time.iso8601(image["last_contact"])))
-                else
-                  "none yet"
-                end
-              ),
-            note: quiet(image), link: nil
-          }
+          own =
+            kind.own_fields.reject { |field| image[field.key].nil? || field.type == "long_text" }
+              .sort_by { |field| (field.type == "link") ? 0 : 1 }
+          contact = day_shown(image["last_contact"]) || "none yet"
           [
-            stage, *own.sort_by { |field| (field.type == "link") ? 0 : 1 }
-              .map { |field| fact(field, image[field.key], linked) }.first(MAX_FACTS),
-            contact
+            stage_fact(image, kind), *own.first(MAX_FACTS).map { |field| fact(field, image[field.key], linked) },
+            {label: "Last contact", shown: contact, note: quiet(image), link: nil}
           ].compact
         end
 
         # @param rows [Array<Hash>]
         def interactions(rows) =
-          rows.map do |row|
-            {
-              **row.slice(:id, :way, :text, :who), at: stamp(row[:at]),
-                                                   edited_at: stamp(row[:edited_at]), mine: row[:who] == @asker[:key]
-            }
-          end
+          rows.map { |row| {**pick(row, :id, :way, :text, :who, :at, :edited_at), mine: row[:who] == @asker[:key]} }
 
         private
 
+        def stage_fact(image, kind)
+          return unless image["stage"]
+
+          shown = kind.field("stage").choice_label(image["stage"])
+          {label: kind.stage_label, shown:, note: "since #{day_shown(image["stage_since"])}", link: nil}
+        end
+
+        # @param moment [String, nil] plain form
+        def day_shown(moment) = moment && Core::Show.date(calendar.date_of(Time.iso8601(moment)))
+
         def one_record(image, kind, linked, titles)
-          shown =
-            kind.fields.values.reject { |field| image[field.key].nil? }
-              .to_h { |field| [field.key, shown(field, image[field.key], titles)] }
-          to =
-            kind.fields.values.select { |field| field.type == "link" && linked[image[field.key]] }
-              .to_h { |field| [field.key, linked[image[field.key]].slice(:id, :title, :kind)] }
+          filled = kind.fields.values.reject { |field| image[field.key].nil? }
+          links = filled.select { |field| field.type == "link" && linked[image[field.key]] }
           {
-            id: image["id"], kind: kind.key, version: image["version"], title: image["title"],
-            values: image.slice(*kind.fields.keys), shown:, links: to, stage_since: image["stage_since"]
+            **image.slice("id", "version", "title", "stage_since").transform_keys(&:to_sym),
+            kind: kind.key,
+            values: image.slice(*kind.fields.keys), links: links.to_h { |field| [field.key, linked[image[field.key]]] },
+            shown: filled.to_h { |field| [field.key, shown(field, image[field.key], titles)] }
           }
         end
 

@@ -8,12 +8,14 @@ module Yenvo
         # @param rows [Array<Hash>]
         # @param figures [Hash{Integer => Hash}] by rule
         def rules(rows, figures)
-          numbers = root.rules.version_numbers(rows.filter_map { |row| row[:version_id] })
-          compiled = root.in_force.compiled(rows.filter_map { |row| row[:version_id] })
+          ids = column(rows, :version_id)
+          numbers = root.rules.version_numbers(ids)
+          compiled = root.in_force.compiled(ids)
           rows.map do |row|
-            words = compiled[row[:version_id]] ? words_of(compiled[row[:version_id]]) : words(root.rules.draft_of(row))
+            bound = compiled[row[:version_id]]
             base(row, numbers).merge(
-              **words, broken: row[:version_id] ? compiled[row[:version_id]].nil? : false,
+              **(bound ? words_of(bound) : words(root.rules.draft_of(row))),
+              broken: !row[:version_id].nil? && bound.nil?,
               figures: figures(figures.fetch(row[:id], {}))
             )
           end
@@ -22,17 +24,16 @@ module Yenvo
         # @param row [Hash]
         # @return [Hash] one rule with its draft, the version in force and the list of versions
         def rule(row)
-          numbers = root.rules.version_numbers([row[:version_id]].compact)
-          published = row[:version_id] && root.rules.body(row[:version_id])
+          id = row[:version_id]
+          published = id && root.rules.body(id)
           draft = root.rules.draft_of(row)
-          compiled = row[:version_id] && root.in_force.compiled([row[:version_id]])[row[:version_id]]
-          base(row, numbers).merge(
-            **words(draft), broken: !row[:version_id].nil? && compiled.nil?,
-            timers: !compiled.nil? && (!compiled.timing.nil? || compiled.later.any?), rule: draft.to_h,
-            published: published&.to_h, stamp: row[:draft_stamp],
-            changes: (published && row[:draft]) ? Core::RuleChanges.count(published, draft) : 0, versions:
-              root.rules.versions(row[:id])
-                .map { |one| {number: one[:number], by: one[:published_by], at: stamp(one[:published_at])} }
+          bound = id && root.in_force.compiled([id])[id]
+          base(row, root.rules.version_numbers([id])).merge(
+            **words(draft), broken: !id.nil? && bound.nil?,
+            timers: !bound.nil? && (!bound.timing.nil? || bound.later.any?),
+            rule: draft.to_h, published: published&.to_h, stamp: row[:draft_stamp],
+            changes: (published && row[:draft]) ? Core::RuleChanges.count(published, draft) : 0,
+            versions: root.rules.versions(row[:id]).map { |one| version(one) }
           )
         end
 
@@ -49,29 +50,20 @@ module Yenvo
         end
 
         # @param row [Hash]
-        def job(row) =
-          {
-            **row.slice(:id, :rule_id, :state, :total, :looked_at, :started, :by), at: stamp(row[:at]), ended_at: stamp(row[:ended_at])
-          }
+        def job(row) = pick(row, :id, :rule_id, :state, :total, :looked_at, :started, :by, :at, :ended_at)
 
         # @param pattern [Core::Patterns::Pattern]
         def pattern(pattern)
-          wording = Core::Wording.new(schema.subject(pattern.rule.kind), schema)
-          rows =
-            pattern.rule.branches.map do |branch|
-              {
-                if: branch.conditions.items.map { |item| wording.condition(item) },
-                do: branch.actions.map { |action| wording.action(action) }
-              }
-            end
-          if pattern.rule.otherwise
-            rows << {if: ["otherwise"], do: pattern.rule.otherwise.map { |action| wording.action(action) }}
-          end
-          kind = schema.subject(pattern.rule.kind)
+          rule = pattern.rule
+          kind = schema.subject(rule.kind)
+          wording = Core::Wording.new(kind, schema)
+          rows = rule.branches.map { |row| [row.conditions.items.map { |item| wording.condition(item) }, row.actions] }
+          rows << [["otherwise"], rule.otherwise] if rule.otherwise
           {
-            key: pattern.key, group: pattern.group, need: pattern.need, name: pattern.rule.name,
-            kind: kind ? kind_words(kind) : "A list", family: pattern.rule.kind.split("/").first,
-            trigger: wording.trigger(pattern.rule.trigger), rows:
+            **pattern.slice(:key, :group, :need),
+            name: rule.name, kind: kind ? kind_words(kind) : "A list",
+            family: rule.kind.split("/").first, trigger: wording.trigger(rule.trigger),
+            rows: rows.map { |tests, actions| {if: tests, do: actions.map { |action| wording.action(action) }} }
           }
         end
 
@@ -94,10 +86,9 @@ module Yenvo
 
         def base(row, numbers)
           {
-            **row.slice(:id, :key, :name, :kind, :state, :owner),
-            version: row[:version_id] && numbers.dig(row[:version_id], :number),
-            draft: row[:draft] && {by: row[:draft_by], at: stamp(row[:draft_at])}, position: row[:position],
-            paused_because: row[:paused_because], mark: mark(row)
+            **row.slice(:id, :key, :name, :kind, :state, :owner, :position, :paused_because),
+            draft: draft_by(row),
+            version: numbers[row[:version_id]], mark: mark(row)
           }
         end
 
@@ -137,26 +128,25 @@ module Yenvo
         private_constant :PLANNED
 
         def planned(row, number, task)
-          to = task.assignee ? schema.name_of(task.assignee) : schema.queues[task.queue]
-          task.to_h.slice(*PLANNED).transform_keys(&:to_sym).merge(row:, number:, to:)
+          task.to_h.slice(*PLANNED).transform_keys(&:to_sym).merge(row:, number:, to: to_of(task))
         end
+
+        def to_of(task) = schema.called(task.assignee, task.queue)
 
         # The days on which a branch puts its tasks, with the days off between and the dates of the record.
         def strip(tasks, facts)
-          kind = schema.subject(facts.event.kind)
-          marks =
-            kind.own_fields.select { |field| field.type == "date" && facts.after[field.key] }
-              .map { |field| {label: field.label, on: facts.after[field.key]} }
+          dates = schema.subject(facts.event.kind).own_fields.select { |field| field.type == "date" }
+          marks = dates.map { |field| {label: field.label, on: facts.after[field.key]} }.select { |mark| mark[:on] }
+          marks.each { |mark| mark[:on] = Date.iso8601(mark[:on]) }
           days = [today, *tasks.filter_map { |task| task.dig(:due, "on") }.map { |text| Date.iso8601(text) }]
           first = days.min - 1
-          last = [days.max + 4, first + 120].min
-          marks = marks.select { |mark| Date.iso8601(mark[:on]).between?(first, last + 10) }
-          last = [last, *marks.map { |mark| Date.iso8601(mark[:on]) + 2 }].max
-          {
-            from: first.iso8601, to: last.iso8601, today: today.iso8601,
-            days_off: (first..last).reject { |day| calendar.working_day?(day) }.map(&:iso8601), marks:
-          }
+          last = [days.max + 4, first + MAX_STRIP].min
+          marks = marks.select { |mark| mark[:on].between?(first, last + 10) }
+          last = [last, *marks.map { |mark| mark[:on] + 2 }].max
+          {from: first, to: last, today:, days_off: (first..last).reject { |day| calendar.working_day?(day) }, marks:}
         end
+        MAX_STRIP = 120
+        private_constant :MAX_STRIP
       end
     end
   end

@@ -7,23 +7,18 @@ module Yenvo
       module TaskPart
         # @param rows [Array<Hash>]
         def tasks(rows)
-          records = root.records.hints(rows.map { |row| row[:record_id] })
-          rules = root.rules.labels(rows.map { |row| row[:rule_id] })
-          kits = root.kits.labels(rows.map { |row| row[:kit_id] })
-          may = Permissions.new(@asker)
-          parts = root.tasks.part_counts(rows.map { |row| row[:id] })
-          inner = root.copies.children(rows.filter_map { |row| row[:id] if row[:opened_id] })
-          opened = root.records.titles(rows.map { |row| row[:opened_id] })
+          records = root.records.hints(column(rows, :record_id))
+          rules = root.rules.labels(column(rows, :rule_id))
+          kits = root.kits.labels(column(rows, :kit_id))
+          opened = root.records.titles(column(rows, :opened_id))
+          inner = root.copies.children(column(rows.select { |row| row[:opened_id] }, :id))
+          parts = root.tasks.part_counts(column(rows, :id))
           rows.map do |row|
-            one_task(row, records[row[:record_id]], rules[row[:rule_id]], may.work?(row)).merge(
-              kit: row[:kit_id] && {id: row[:kit_id], name: kits.dig(row[:kit_id], :name) || "a kit that is gone"},
-              copy_id: row[:copy_id], mark: mark(kits[row[:kit_id]] || rules[row[:rule_id]]), redated: row[:redated],
-              log_done: row[:log_done], parts: parts[row[:id]] || {done: 0, all: 0}, opened:
-                row[:opened_id] &&
-                  {
-                    id: row[:opened_id], title: opened.dig(row[:opened_id], :title) || "a record that is gone",
-                    progress: inner[row[:id]]&.slice(:done, :all)
-                  }
+            one_task(row).merge(
+              record: hinted(records[row[:record_id]]), rule: named(row[:rule_id], rules, "rule"),
+              kit: named(row[:kit_id], kits, "kit"), mark: mark(kits[row[:kit_id]] || rules[row[:rule_id]]),
+              parts: parts[row[:id]] || {done: 0, all: 0},
+              opened: row[:opened_id] && opened_by(row, opened, inner[row[:id]])
             )
           end
         end
@@ -32,33 +27,41 @@ module Yenvo
 
         # @return [Hash] task, facts of its record, why it is here, its history, its parts
         def panel(row)
+          id = row[:id]
           image = row[:record_id] && root.records.images([row[:record_id]])[row[:record_id]]
           kind = image && schema.kind(image["kind"])
           {
             task: task(row), facts: kind ? facts(image, kind) : [], why: row[:copy_id] ? nil : why(row),
-            why_kit: row[:copy_id] && why_kit(row), comments:
-              root.comments.of(row[:id])
-                .map { |one| {id: one[:id], by: one[:by], at: stamp(one[:at]), text: one[:text]} },
-            files:
-              root.attachments.of(row[:id])
-                .map { |one| {**one.slice(:id, :name, :size, :by), at: stamp(one[:at])} },
-            parts: tasks(root.tasks.parts(row[:id])), parent: row[:parent_id] && root.tasks.title(row[:parent_id]),
-            history: root.history.of_task(row[:id]), later: later_of_task(row)
+            why_kit: row[:copy_id] && why_kit(row), history: root.history.of_task(id), later: later_of_task(row),
+            comments: root.comments.of(id).map { |one| pick(one, :id, :by, :at, :text) },
+            files: root.attachments.of(id).map { |one| pick(one, :id, :name, :size, :by, :at) },
+            parts: tasks(root.tasks.parts(id)), parent: row[:parent_id] && root.tasks.title(row[:parent_id])
           }
         end
 
         private
 
-        def one_task(row, record, rule, may)
+        def one_task(row)
           {
-            id: row[:id], **Store::TaskColumns.shown(row), **row.slice(:state, :assignee, :queue), late: row[:open] && row[:due_at] <= now && !starts_later?(row),
-            late_days: late_days(row), group: group(row),
-            record: record && {**record.slice(:id, :title, :kind), hint: hint(record)},
-            **row.slice(:parent_id, :answer, :note, :run_id),
-            rule: row[:rule_id] && {id: row[:rule_id], name: rule ? rule[:name] : "a rule that is gone"},
-            branch: row[:branch], made_at: stamp(row[:made_at]), made_by: row[:made_by], done_at: stamp(row[:done_at]),
-            done_by: row[:done_by], took: row[:took_minutes] && took(row[:took_minutes]), may_work: may
+            **Store::TaskColumns.shown(row), **pick(row, *PLAIN),
+            group: group(row), late_days: late_days(row),
+            late: row[:open] && row[:due_at] <= now && !starts_later?(row),
+            took: row[:took_minutes] && took(row[:took_minutes]), may_work: Permissions.new(@asker).work?(row)
           }
+        end
+        PLAIN = %i[
+          id state assignee queue parent_id answer note run_id branch made_at made_by done_at done_by copy_id redated
+          log_done
+        ].freeze
+        private_constant :PLAIN
+
+        # What a task is about, with what helps to know it again.
+        def hinted(record) = record && {**record.slice(:id, :title, :kind), hint: hint(record)}
+
+        # The record that a task has opened, and how far the kit on it is.
+        def opened_by(row, titles, progress)
+          title = titles.dig(row[:opened_id], :title) || "a record that is gone"
+          {id: row[:opened_id], title:, progress: progress&.slice(:done, :all)}
         end
 
         def starts_later?(row) = row[:start_on] && row[:start_on] > today
@@ -68,7 +71,7 @@ module Yenvo
 
         # @return [String] starts (later), late, today, week, later or none
         def group(row)
-          return "starts" if row[:open] && row[:start_on] && row[:start_on] > today
+          return "starts" if row[:open] && starts_later?(row)
           return "none" unless row[:due_on]
           return "late" if row[:due_at] <= now
           return "today" if row[:due_on] <= today
@@ -87,32 +90,26 @@ module Yenvo
         # @return [String] working time, such as "0.6 working days"
         def took(minutes)
           days = (minutes.to_f / calendar.minutes_a_day).round(1)
-          if minutes < 60
-            "#{minutes} min"
-          else
-            (
-              if days < 0.2
-                "#{(minutes / 60.0).round(1)} h"
-              else
-                "#{days} working #{(days == 1) ? "day" : "days"}"
-              end
-            ).sub(".0", "")
-          end
+          return "#{minutes} min" if minutes < 60
+          return "#{(minutes / 60.0).round(1)} h".sub(".0", "") if days < 0.2
+
+          "#{days} working #{(days == 1) ? "day" : "days"}".sub(".0", "")
         end
 
         # Why a task of a kit is here: which kit, and after what it came.
         def why_kit(row)
           copy = root.copies.find!(row[:copy_id])
-          state = root.copies.state_of(copy)
-          template = state.kit.kit.task(row[:kit_task])
+          bound = root.copies.state_of(copy).kit
+          kit = bound.kit
+          key = row[:kit_task]
+          following = kit.tasks.select { |other| other.after.flatten.any? { |step| step.task == key } }
           {
-            kit_id: copy[:kit_id], kit: state.kit.kit.name, version: state.kit.number,
-            number: state.kit.kit.number(row[:kit_task]), comes: template ? state.kit.comes(template) : "",
-            begun_at: stamp(copy[:begun_at]), begun_by: copy[:begun_by], run_id: copy[:run_id], next:
-              state.kit.kit.tasks.select { |other| other.after.flatten.any? { |step| step.task == row[:kit_task] } }
-                .map do |other|
-                  {title: Core::Text.shown(other.title, state.kit.kind, schema), comes: state.kit.comes(other)}
-                end
+            **pick(copy, :kit_id, :begun_at, :begun_by, :run_id),
+            kit: kit.name, version: bound.number,
+            number: kit.number(key), comes: kit.task(key) ? bound.comes(kit.task(key)) : "",
+            next: following.map do |other|
+              {title: Core::Text.shown(other.title, bound.kind, schema), comes: bound.comes(other)}
+            end
           }
         rescue Store::Refused
           nil
@@ -122,18 +119,17 @@ module Yenvo
           return unless row[:run_id]
 
           run = root.runs.find!(row[:run_id])
-          version = root.rules.version_numbers([run[:version_id]])[run[:version_id]]
-          action = load(run[:actions]).find { |one| one["row"] == row[:branch] && one["number"] == row[:action] }
-          tests =
-            load(run[:tests]).select do |test|
-              ["only if", row[:branch]].include?(test["row"]) || row[:branch] == Core::CompiledRule::OTHERWISE
-            end
+          branch = row[:branch]
+          action = load(run[:actions]).find { |one| one["row"] == branch && one["number"] == row[:action] } || {}
+          rows = ["only if", branch]
+          tests = load(run[:tests])
+          tests = tests.select { |test| rows.include?(test["row"]) } unless branch == Core::CompiledRule::OTHERWISE
           {
             run_id: run[:id], rule_id: run[:rule_id],
-            rule: root.rules.names([run[:rule_id]])[run[:rule_id]] || "a rule that is gone",
-            version: version && version[:number], branch: row[:branch],
-            event: clause_of(root.journal.find!(run[:entry_id])), tests:, reason: action && action["reason"],
-            notes: (action && action["notes"]) || []
+            rule: named(run[:rule_id], root.rules.names([run[:rule_id]]), "rule")[:name],
+            version: root.rules.version_numbers([run[:version_id]])[run[:version_id]], branch:,
+            event: clause_of(root.journal.find!(run[:entry_id])), tests:, reason: action["reason"],
+            notes: action["notes"] || []
           }
         end
       end

@@ -11,10 +11,11 @@ module Yenvo
           root.people.queues.map do |row|
             found = figures.fetch(row[:key])
             {
-              **row.slice(:key, :name, :team), mine: mine.include?(row[:key]), open: found[:open],
-                                               late: found[:late], oldest_at: stamp(found[:oldest]),
-                                               age: found[:oldest] && took(calendar.working_minutes(found[:oldest], now)), made: found[:made],
-                                               done: found[:done]
+              **row.slice(:key, :name, :team),
+              mine: mine.include?(row[:key]), open: found[:open],
+              late: found[:late], oldest_at: stamp(found[:oldest]),
+              age: found[:oldest] && took(calendar.working_minutes(found[:oldest], now)), made: found[:made],
+              done: found[:done]
             }
           end
         end
@@ -24,7 +25,8 @@ module Yenvo
           names = team_names(by)
           rows.map do |row|
             {
-              key: row[:key].to_s, name: names[row[:key]] || row[:key].to_s, **row.slice(:open, :late, :done), answered_in: row[:median_minutes] && took(row[:median_minutes].round), load: row[:load]
+              key: row[:key].to_s, name: names[row[:key]] || row[:key].to_s, **row.slice(:open, :late, :done),
+              answered_in: row[:median_minutes] && took(row[:median_minutes].round), load: row[:load]
             }
           end
         end

@@ -7,12 +7,19 @@ module Yenvo
       module TrailPart
         # @param rows [Array<Hash>]
         def runs(rows)
-          numbers, names, titles =
-            lookups(
-              rows.map { |row| row[:version_id] }, rows.map { |row| row[:rule_id] }, rows.map { |row| row[:record_id] }
-            )
-          tasks = tasks_of(rows.reject { |row| row[:record_id] }.map { |row| row[:entry_id] })
-          rows.map { |row| run_row(row, numbers, names, titles).merge(task: tasks[row[:entry_id]]) }
+          numbers = root.rules.version_numbers(column(rows, :version_id))
+          names = root.rules.names(column(rows, :rule_id))
+          titles = titles_of(rows)
+          tasks = tasks_of(rows, :entry_id)
+          rows.map do |row|
+            {
+              **pick(row, :id, :at, :state, :why, :task_count, :undone_at, :undone_by),
+              entry: row[:entry_id],
+              rule: named(row[:rule_id], names, "rule"), version: numbers[row[:version_id]],
+              record: titles[row[:record_id]],
+              branches: row[:branches].split(","), task: tasks[row[:entry_id]]
+            }
+          end
         end
 
         # @param row [Hash]
@@ -29,39 +36,42 @@ module Yenvo
 
         # @param skips [Array<Engine::WhyNot::Skip>]
         def skips(skips)
-          titles = root.records.titles(skips.map { |skip| skip.entry[:record_id] })
-          tasks = tasks_of(skips.map(&:entry).reject { |entry| entry[:record_id] }.map { |entry| entry[:id] })
-          skips.map do |skip|
+          entries = skips.map(&:entry)
+          titles = titles_of(entries)
+          tasks = tasks_of(entries, :id)
+          skips.zip(entries).map do |skip, entry|
+            rule = skip.rule
             {
-              entry: skip.entry[:id], at: stamp(skip.entry[:at]), rule: {id: skip.rule.id, name: skip.rule.rule.name},
-              version: skip.rule.number, record: titles[skip.entry[:record_id]]&.slice(:id, :title, :kind),
-              task: tasks[skip.entry[:id]], why: skip.plan.run? ? "Waits for the worker" : skip.plan.why
+              entry: entry[:id], at: stamp(entry[:at]), rule: {id: rule.id, name: rule.rule.name}, version: rule.number,
+              record: titles[entry[:record_id]], task: tasks[entry[:id]],
+              why: skip.plan.run? ? "Waits for the worker" : skip.plan.why
             }
           end
         end
 
         # @param skip [Engine::WhyNot::Skip, nil]
         def why_not(entry, rule_id, skip)
-          names = root.rules.names([rule_id])
+          plan = skip&.plan
           {
-            rule: {id: rule_id, name: names[rule_id] || "a rule that is gone"}, event: sentence_of(entry),
-            event_at: stamp(entry[:at]), who: entry[:who],
-            record: root.records.titles([entry[:record_id]])[entry[:record_id]]&.slice(:id, :title, :kind),
-            version: skip&.rule&.number, in_force: !skip.nil?, ran: skip ? skip.plan.run? : false,
-            why: skip ? skip.plan.why : not_in_force(entry, rule_id), tests: skip ? skip.plan.plain_tests : []
+            **pick(entry, :who),
+            event_at: stamp(entry[:at]), event: sentence_of(entry), record: titles_of([entry]).values.first,
+            rule: named(rule_id, root.rules.names([rule_id]), "rule"), version: skip&.rule&.number,
+            in_force: !skip.nil?,
+            ran: plan ? plan.run? : false, why: plan ? plan.why : not_in_force(entry, rule_id),
+            tests: plan&.plain_tests || []
           }
         end
 
         # @param rows [Array<Hash>] of Store::Waiting#aside
         def asides(rows)
-          titles = root.records.titles(rows.map { |row| row[:record_id] })
-          tasks = tasks_of(rows.reject { |row| row[:record_id] }.map { |row| row[:entry_id] })
+          titles = titles_of(rows)
+          tasks = tasks_of(rows, :entry_id)
           rows.map do |row|
             {
+              **pick(row, :at, :tries, :behind),
               entry: row[:entry_id], what: "#{noun_of(row)}: #{row[:what].tr("_", " ")}",
-              at: stamp(row[:at]), record: titles[row[:record_id]]&.slice(:id, :title, :kind),
-              task: tasks[row[:entry_id]], tries: row[:tries],
-              next_at: stamp(row[:not_before]), behind: row[:behind], why: row[:last_error]
+              record: titles[row[:record_id]], task: tasks[row[:entry_id]], next_at: stamp(row[:not_before]),
+              why: row[:last_error]
             }
           end
         end
@@ -82,27 +92,16 @@ module Yenvo
           "made of this cannot be worked out."
         end
 
-        def lookups(versions, rules, records) =
-          [root.rules.version_numbers(versions), root.rules.names(rules), root.records.titles(records)]
-
         # @return [String] what an entry is about; what is about no record is about a task
         def noun_of(row) = row[:kind] ? schema.kind(row[:kind])&.label || "Record" : "Task"
 
         # @return [Hash{Integer => String}] by entry, the title of the task that it is about
-        def tasks_of(entry_ids)
-          about = root.journal.tasks_of(entry_ids)
+        # @param name [Symbol] of the column with the entry
+        # @return [Hash{Integer => String}] by entry that is about no record, the title of the task that it is about
+        def tasks_of(rows, name)
+          about = root.journal.tasks_of(column(rows.reject { |row| row[:record_id] }, name))
           titles = root.task_rows.titles(about.values)
           about.transform_values { |id| titles[id] }.compact
-        end
-
-        def run_row(row, numbers, names, titles)
-          {
-            id: row[:id], at: stamp(row[:at]),
-            rule: {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"},
-            version: numbers.dig(row[:version_id], :number), record: titles[row[:record_id]]&.slice(:id, :title, :kind),
-            state: row[:state], branches: row[:branches].split(","), why: row[:why], task_count: row[:task_count],
-            entry: row[:entry_id], undone_at: stamp(row[:undone_at]), undone_by: row[:undone_by]
-          }
         end
 
         def actions(plain, tasks)
@@ -118,16 +117,15 @@ module Yenvo
         # Entries that the run caused, each with the runs that met it.
         def set_off(run_id)
           entries = root.journal.caused_by(run_id)
-          runs = root.runs.of_entries(entries.map { |entry| entry[:id] })
-          names = root.rules.names(runs.values.flatten.map { |run| run[:rule_id] })
+          runs = root.runs.of_entries(column(entries, :id))
+          names = root.rules.names(column(runs.values.flatten, :rule_id))
           ends = chain_ends(entries)
-          stories = root.history.present(entries)
-          entries.zip(stories).map do |entry, story|
+          entries.zip(root.history.present(entries)).map do |entry, story|
+            met = runs.fetch(entry[:id], [])
             {
-              words: story["words"], at: stamp(entry[:at]), task_id: entry[:task_id], runs:
-                runs.fetch(entry[:id], [])
-                  .map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: run[:branches].split(",")} },
-              chain_ended: ends.fetch(entry[:id], [])
+              **pick(entry, :at, :task_id),
+              words: story["words"], chain_ended: ends.fetch(entry[:id], []),
+              runs: met.map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: run[:branches].split(",")} }
             }
           end
         end

@@ -84,7 +84,8 @@ module Yenvo
         row = root.trash.find!(id)
         answer 200,
           {
-            **row.slice(:title, :kind, :by), at: Core::Reading.moment(row[:at]),
+            **row.slice(:title, :kind, :by),
+            at: Core::Reading.moment(row[:at]),
             until: Core::Reading.moment(row[:at] + (Store::Trash::DAYS * 86_400))
           }
       end

@@ -10,7 +10,7 @@ module Yenvo
         answer 200,
           {
             rows: present.team_rows(by, root.team_work.figures(by, now:)), away:
-              root.team_work.away(root.calendar.zone.date_of(now))
+              root.team_work.away(root.calendar.date_of(now))
                 .map { |one| one.merge(from: one[:from].iso8601, until: one[:until].iso8601) }
           }
       end
