@@ -243,13 +243,13 @@ module Yenvo
 
       def write_out(store, row)
         rule = store.draft_of(row)
-        file = (store.noun == "kit") ? Core::Kits::KitFile : Core::RuleFile
-        text = options[:json] ? "#{JSON.pretty_generate(rule.to_h)}\n" : file.dump(rule)
-        return say(text, nil, false) unless options[:to]
+        kit = store.noun == "kit"
+        file = kit ? Core::Kits::KitFile : Core::RuleFile
+        text, ending = options[:json] ? ["#{JSON.pretty_generate(rule.to_h)}\n", "json"] : [file.dump(rule), "yml"]
+        folder = options[:to] or return say(text, nil, false)
 
-        FileUtils.mkdir_p(options[:to])
-        path =
-          File.join(options[:to], "#{"kit-" if store.noun == "kit"}#{row[:key]}.#{options[:json] ? "json" : "yml"}")
+        FileUtils.mkdir_p(folder)
+        path = File.join(folder, "#{"kit-" if kit}#{row[:key]}.#{ending}")
         File.write(path, text)
         say path
       end
@@ -289,7 +289,7 @@ module Yenvo
         runs =
           found.counts.except("skip")
             .map { |label, count| "#{(label == "otherwise") ? label : "branch #{label}"}: #{count}" }
-        "#{found.looked_at} #{(found.looked_at == 1) ? "record" : "records"} looked at; " \
+        "#{Core::Show.some(found.looked_at, "record")} looked at; " \
         "#{runs.empty? ? "none would run" : runs.join(", ")}#{"; more were not looked at" if found.rest}"
       end
 

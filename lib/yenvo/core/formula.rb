@@ -74,7 +74,7 @@ module Yenvo
         "date" => ->(date) { date.year.between?(1, 9999) ? date.iso8601 : nil },
         "datetime" => ->(time) { time.year.between?(1, 9999) ? Reading.moment(time) : nil },
         "number" => ->(number) { Formula.tidy(number, 6) }, "money" => ->(number) { Formula.tidy(number, 2) },
-        "text" => ->(text) { text.to_s[0, Reading::MAX_TEXT] }
+        "text" => ->(text) { Reading.cut(text.to_s) }
       ).freeze
       private_constant :OUT
 

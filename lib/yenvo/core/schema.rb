@@ -38,6 +38,15 @@ module Yenvo
         freeze
       end
 
+      include Sliced
+
+      # @param kind [Kind]
+      # @return [Schema] the same with one kind changed, without kits
+      def with_kind(kind)
+        kept = slice(:queues, :teams, :zone, :number_form, :calendar)
+        Schema.new(**kept, kinds: kinds.merge(kind.key => kind).values, people: people.values)
+      end
+
       # @return [Kind, nil]
       def kind(key) = kinds[key]
 

@@ -30,15 +30,13 @@ module Yenvo
         return AnyOf.bind(plain, kind, schema, problems:) if plain["any"]
 
         type = all.fetch(plain["when"])
-        missing = type.needs.select { |name| Array(plain[name]).empty? }
-        if kind.task? && !type.of_tasks?
-          problems << Problem.at([*path, "when"], "must be one of #{of_tasks.join(", ")} for a rule about tasks")
-        end
-        missing.each { |name| problems << Problem.at([*path, name], "must name at least one") }
-        return if missing.any? || (kind.task? && !type.of_tasks?)
-
         found = []
-        bound = type.bind(plain.except("when"), kind, schema, problems: found)
+        if kind.task? && !type.of_tasks?
+          found << Problem.at([nil, "when"], "must be one of #{of_tasks.join(", ")} for a rule about tasks")
+        end
+        missing = type.needs.select { |name| Array(plain[name]).empty? }
+        missing.each { |name| found << Problem.at([nil, name], "must name at least one") }
+        bound = type.bind(plain.except("when"), kind, schema, problems: found) if found.empty?
         found.each { |problem| problems << problem.with(path: [*path, *problem.path.drop(1)]) }
         bound
       end

@@ -11,10 +11,10 @@ module Yenvo
         @now = now
         @taken = root.runs.taken(met.filter_map { |_, facts, rule| (key = rule.once_key(facts)) && [rule.id, key] })
         @lately = lately(met)
-        fused = met.select { |_, _, rule| rule.rule.fuse }
-        @fused = fused.map { |_, _, rule| rule.id }.uniq
+        fused = met.filter_map { |entry, _, rule| [rule.id, entry[:record_id]] if rule.rule.fuse }
+        @fused = fused.map(&:first).uniq
         @blown = root.fuses.latest(@fused)
-        @counts = root.fuses.counts(fused.map { |entry, _, rule| [rule.id, entry[:record_id]] }, now:)
+        @counts = root.fuses.counts(fused, now:)
         @pending = Hash.new { |hash, id| hash[id] = [] }
       end
 
@@ -45,8 +45,8 @@ module Yenvo
       # Counts a run that is going to be written.
       def note(rule, facts, key)
         @taken << [rule.id, key] if key
-        @lately[[rule.id, facts.event.record_id]] << facts.event.at if rule.every_days
-        @pending[rule.id] << facts.event.record_id if rule.rule.fuse && facts.event.what != "started"
+        @lately[[rule.id, facts.record_id]] << facts.event.at if rule.every_days
+        @pending[rule.id] << facts.record_id if rule.rule.fuse && facts.event.what != "started"
       end
 
       private

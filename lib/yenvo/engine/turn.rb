@@ -75,18 +75,17 @@ module Yenvo
         # A timer is met by the version that set it, which may not be in force any more.
         addressed = addressed(events)
         entries, events = views(entries, events, addressed)
-        unless images.empty?
-          events.map! do |event|
-            (event.after.nil? && (image = images[event.record_id])) ? event.seen_as(image) : event
-          end
+        events.map! do |event|
+          image = images[event.record_id] unless event.after
+          image ? event.seen_as(image) : event
         end
         books = entries.map { |entry| @root.in_force.book(entry[:epoch]) }
         needs = {}.compare_by_identity
         events.zip(books) do |event, book|
-          needs[event] = (rule = addressed[event.id]) ? rule.needs_to_plan : book.needs(event.kind)
+          needs[event] = addressed[event.id]&.needs_to_plan || book.needs(event.kind)
         end
         desk = @root.desks.open(now:)
-        facts = @root.snapshots.facts(events, desk:) { |event| needs[event] }
+        facts = @root.snapshots.facts(events, desk:, &needs)
         Seen.new(entries:, facts:, books:, addressed:, desk:)
       end
 

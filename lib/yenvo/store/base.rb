@@ -4,6 +4,19 @@ module Yenvo
   module Store
     # What every class of this room stands on.
     class Base
+      include Refusing
+
+      class << self
+        private
+
+        # Says which table it keeps; its rows are asked of +table+.
+        # @param name [Symbol]
+        def keeps(name)
+          define_method(:table) { db[name] }
+          private :table
+        end
+      end
+
       # @param root [Root]
       def initialize(root)
         @root = root
@@ -14,6 +27,11 @@ module Yenvo
       attr_reader :root
 
       def db = root.db
+      def schema = root.schema
+      def calendar = root.calendar
+
+      # @return [Array] what rows have in one column
+      def column(rows, name) = rows.map { |row| row[name] }
       def dump(value) = value.nil? ? nil : JSON.generate(value)
       def load(text) = text.nil? ? nil : JSON.parse(text)
 

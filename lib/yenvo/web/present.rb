@@ -31,7 +31,7 @@ module Yenvo
       def stamp(time) = time && Core::Reading.moment(time)
 
       # @return [Hash] some of a row's columns, moments in the plain form
-      def pick(row, *names) = row.slice(*names).transform_values { |value| value.is_a?(Time) ? stamp(value) : value }
+      def pick(row, *names) = row.slice(*names).transform_values { |value| Core::Reading.plain(value) }
 
       # @return [Array] what rows have in one column, without the empty ones
       def column(rows, name) = rows.filter_map { |row| row[name] }

@@ -55,7 +55,7 @@ module Yenvo
 
         def planned(texts, title, pick, dates, notes, about, paper)
           PlannedTask.new(
-            **@as_written, **texts, **dates, title: title[0, Reading::MAX_TEXT],
+            **@as_written, **texts, **dates, title: Reading.cut(title),
             **pick.slice(:assignee, :queue, :reason),
             notes:, about:, paper:, **origin
           )

@@ -90,8 +90,8 @@ module Yenvo
 
           text = @texts[index] ? fill(@texts[index], facts, now, rule_name) : "#{title} is still open."
           words = "#{persons.map { |person| @schema.name_of(person) }.join(", ")} reminded of #{title}"
-          text = text[0, Reading::MAX_TEXT]
-          [Effects::TellPersons.new(action: "notice", words:, record: facts.event.record_id, persons:, text:)]
+          text = Reading.cut(text)
+          [Effects::TellPersons.new(action: "notice", words:, record: facts.record_id, persons:, text:)]
         end
 
         def take_raise(step, task, *)

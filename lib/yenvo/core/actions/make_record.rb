@@ -21,13 +21,13 @@ module Yenvo
           end
 
           link = settings["link"]
-          values[link] = facts.event.record_id if link
+          values[link] = facts.record_id if link
           notes = worked.filter_map(&:last)
           notes << "same as here: #{same.keys.map { |key| @made.field(key).label }.join(", ")}" if same.any?
           [
             effect(
               Effects::MakeRecord, "#{@made.label} “#{title}” is made", kind: @made.key, values:,
-              link_to: link ? nil : facts.event.record_id, notes:
+              link_to: link ? nil : facts.record_id, notes:
             )
           ]
         end
@@ -61,8 +61,9 @@ module Yenvo
           return unless settings["link"]
 
           field = @made.field(settings["link"])
-          fits = field&.type == "link" && [@kind.key, @kind.family].include?(field.links_to)
-          wrong("link", "must be a link field of the new #{@made.noun} that leads to a #{@kind.noun}") unless fits
+          return if field&.leads_to?(@kind)
+
+          wrong("link", "must be a link field of the new #{@made.noun} that leads to a #{@kind.noun}")
         end
       end
     end

@@ -17,9 +17,10 @@ module Yenvo
           worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now:, rule_name:)] }
           of = @target.words(facts)
           lines = worked.map { |field, value, _| "#{field.label}#{of} is set to #{show(field, value, facts)}" }
-          values = worked.to_h { |field, value, _| [field.key, value] }
-          notes = worked.filter_map(&:last)
-          [effect(Effects::ChangeRecord, lines.join("; "), record: id, anew: anew(facts), values:, notes:)]
+          fields, plain, notes = worked.transpose
+          values = fields.map(&:key).zip(plain).to_h
+          said = lines.join("; ")
+          [effect(Effects::ChangeRecord, said, record: id, anew: anew(facts), values:, notes: notes.compact)]
         end
 
         # @return [Hash{String => Proc}, nil] by field, how its value is worked out when it is written (see

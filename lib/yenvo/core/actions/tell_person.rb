@@ -15,12 +15,12 @@ module Yenvo
 
           # A notice waits for whoever is away; so nobody is passed over for that.
           picks = @chooser.choose_all(facts, today: nil)
-          names = picks.map { |pick| pick.name(@schema) }
-          words = "#{names.join(", ")} #{(names.size == 1) ? "is" : "are"} told: #{text[0, 120]}"
+          names = picks.map { |pick| pick.name(@schema) }.join(", ")
+          words = "#{names} #{picks.one? ? "is" : "are"} told: #{text[0, 120]}"
           [
             effect(
-              Effects::TellPersons, words, record: facts.event.record_id, persons: picks.map(&:person).uniq,
-              text: text[0, Reading::MAX_TEXT], reason: picks.map(&:reason).join("; ")
+              Effects::TellPersons, words, record: facts.record_id, persons: picks.map(&:person).uniq,
+              text: Reading.cut(text), reason: picks.map(&:reason).join("; ")
             )
           ]
         end

@@ -53,13 +53,13 @@ module Yenvo
           return unless @daily
 
           calendar = @schema.calendar
-          today = facts.today(calendar)
-          days = (1..AHEAD).map { |count| today + count }
-          days = days.take_while { |day| calendar.zone.midnight(day) < last } if last
-          found = days.find { |day| @test.call(facts.as_of(calendar.zone.midnight(day), day)) }
-          return [calendar.zone.midnight(found), "condition"] if found
+          first = facts.today(calendar) + 1
+          days = (first...(first + AHEAD)).to_h { |day| [day, calendar.zone.midnight(day)] }
+          days = days.select { |_, moment| moment < last } if last
+          day, moment = days.find { |one, at| @test.call(facts.as_of(at, one)) }
+          return [moment, "condition"] if day
 
-          [calendar.zone.midnight(today + AHEAD), "look"] if days.size == AHEAD
+          [days.values.last, "look"] if days.size == AHEAD
         end
 
         def shown_words

@@ -50,18 +50,19 @@ module Yenvo
         # @param to [Hash] what the image of a task becomes
         # @return [Boolean] whether it is another now
         def write_task(task, to, due, context)
-          return false if to == task.image
+          from = task.image
+          return false if to == from
 
-          changed = CHANGES.filter_map { |name, keys| name if keys.any? { |key| task.image[key] != to[key] } }
-          was = (task.image.keys | to.keys).reject { |key| task.image[key] == to[key] }
-            .to_h { |key| [key, task.image[key]] }
+          differing = (from.keys | to.keys).reject { |key| from[key] == to[key] }
+          changed = CHANGES.filter_map { |name, keys| name if (keys & differing).any? }
           task.image = to
           task.due_at = due.moment if due
           task.late_noted = false if due && changed.include?("due")
           @timers.task_changed(task, changed, at)
           what = changed.include?("state") ? ENDED.fetch(to["stage"], "task_changed") : "task_changed"
           after = context&.with(after: "“#{to["title"]}”")
-          @copy.happened(what, at, task:, context: after, detail: {"changed" => changed, "task_was" => was})
+          detail = {"changed" => changed, "task_was" => differing.to_h { |key| [key, from[key]] }}
+          @copy.happened(what, at, task:, context: after, detail:)
           true
         end
 
@@ -107,8 +108,7 @@ module Yenvo
 
         def stamped(before, after)
           stamp = Reading.moment(at)
-          changed = (before.keys | after.keys).reject { |key| before[key] == after[key] } - Schema::Kind::KEPT_BY_YENVO
-          since = (before["since"] || {}).merge(changed.to_h { |key| [key, stamp] })
+          since = (before["since"] || {}).merge(Event.differing(before, after).to_h { |key| [key, stamp] })
           after = after.merge("changed" => stamp, "version" => before["version"].to_i + 1, "since" => since)
           return after if before["stage"] == after["stage"]
 

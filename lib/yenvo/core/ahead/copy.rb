@@ -86,18 +86,15 @@ module Yenvo
         def add_task(planned, at, **more)
           id = (@last -= 1)
           person = planned.assignee && @schema.person(planned.assignee)
+          said = planned.slice(:title, :priority, :way, :assignee, :queue, :answers).transform_keys(&:to_s)
           image = {
-            "id" => id, "title" => planned.title, "stage" => "open", "open" => true, "late" => false,
-            "priority" => planned.priority, "way" => planned.way, "assignee" => planned.assignee,
-            "queue" => planned.queue, "team" => person&.team || @start.queue_teams[planned.queue],
-            "text" => Reading.presence(planned.text), "part" => !planned.under.nil?, "made" => Reading.moment(at),
-            "record" => @id,
-            "answers" => planned.answers, "start" => planned.start&.on&.iso8601,
+            **said,
+            "id" => id, "stage" => "open", "open" => true, "late" => false, "record" => @id,
+            "team" => person&.team || @start.queue_teams[planned.queue], "text" => Reading.presence(planned.text),
+            "part" => !planned.under.nil?, "made" => Reading.moment(at), "start" => planned.start&.on&.iso8601,
             "remind" => planned.remind && Reading.moment(planned.remind.moment), **due_image(planned.due)
           }.compact
-          @tasks[id] = Task.new(
-            id:, image:, due_at: planned.due&.moment, late_noted: false, made_at: at, **more
-          )
+          @tasks[id] = Task.new(id:, image:, due_at: planned.due&.moment, late_noted: false, made_at: at, **more)
         end
 
         # @param due [Due, nil]
@@ -105,9 +102,7 @@ module Yenvo
 
         # @return [Time, nil] when the next task gets late
         def next_late(after) =
-          tasks
-            .filter_map { |task| task.due_at if task.open? && !task.late_noted && task.due_at && task.due_at > after }
-            .min
+          tasks.filter_map { |task| task.due_at if task.open? && !task.late_noted && task.due_at&.>(after) }.min
 
         # @return [Array<Task>] those that get late now, noted as such
         def late_now(at) =

@@ -79,33 +79,32 @@ module Yenvo
 
       def variables(leaves)
         watched = @rule.trigger.watch_keys.filter_map { |kind, key| key if kind == "field" }.uniq
-        watched = watched.map { |key| Reference.find(key, @rule.kind, @rule.schema).first }
+        watched = watched.map { |key| reference(key) }
         edges = edges(leaves)
-        after =
-          (
-            leaves.reject { |leaf| leaf.operator.side == :before }
-              .flat_map { |leaf| [leaf.reference, leaf.other].compact } + watched
-          ).uniq(&:path)
-        after, earlier = after.partition { |side| !side.is_a?(BeforeSide) }
-        before =
-          (
-            leaves.reject { |leaf| leaf.operator.side == :after }.map(&:reference) + watched +
-              earlier.map { |side| Reference.find(side.path.delete_prefix("before."), @rule.kind, @rule.schema).first }
-          ).uniq(&:path)
+        now = leaves.reject { |leaf| leaf.operator.side == :before }
+        now = now.flat_map(&:asked)
+        earlier, after = [*now, *watched].uniq(&:path).partition { |side| side.is_a?(BeforeSide) }
+        earlier = earlier.map { |side| reference(side.path.delete_prefix("before.")) }
+        then_asked = leaves.reject { |leaf| leaf.operator.side == :after }.map(&:reference)
+        before = [*then_asked, *watched, *earlier].uniq(&:path)
         before = [] if @rule.trigger.all.all? { |one| one.what == "record_made" }
-        [*after.map { |ref| Variable.new(reference: ref, side: :after, values: domain(ref.field, edges[ref.path])) },
-          *before.map { |ref| Variable.new(reference: ref, side: :before, values: domain(ref.field, edges[ref.path])) }]
+        {after:, before:}.flat_map do |side, references|
+          references.map { |one| Variable.new(reference: one, side:, values: domain(one.field, edges[one.path])) }
+        end
       end
+
+      def reference(path) = Reference.find(path, @rule.kind, @rule.schema).first
 
       def edges(leaves)
         found = Hash.new { |hash, path| hash[path] = [] }
         leaves.each do |leaf|
           edges = leaf.other ? Cells.between(leaf.reference.field) : spread(leaf)
-          [leaf.reference, leaf.other].compact.each { |side| found[side.path.delete_prefix("before.")] |= edges }
+          leaf.asked.each { |side| found[side.path.delete_prefix("before.")] |= edges }
         end
         @rule.rule.triggers.each do |settings|
-          found["stage"] |= Array(settings["stages"]) if settings["stages"]
-          found[settings["field"]] |= [*settings["from"], *settings["to"]] if settings["field"]
+          stages, field = settings.values_at("stages", "field")
+          found["stage"] |= Array(stages) if stages
+          found[field] |= [*settings["from"], *settings["to"]] if field
         end
         found
       end
@@ -172,26 +171,23 @@ module Yenvo
 
       # @return [Facts, nil] nil for a case that cannot be, such as a value of a linked record without a link
       def facts(cell, trigger)
-        after = {}
-        before = {}
+        images = {after: {}, before: {}}
         linked = {}
         given = {}
-        @variables.each_with_index do |variable, index|
-          side = variable.reference
-          if !side.is_a?(Reference) || side.field.worked_out? then given[side.path] = cell[index]
-          elsif side.own? then ((variable.side == :before) ? before : after)[side.field.key] = cell[index]
+        rest =
+          @variables.zip(cell).reject do |variable, value|
+            side = variable.reference
+            next given[side.path] = value, true if !side.is_a?(Reference) || side.field.worked_out?
+            next images[variable.side][side.field.key] = value, true if side.own?
           end
+        rest.each do |variable, value|
+          known = given.key?(variable.reference.path)
+          return nil unless known || place(variable.reference, value, images[:after], linked)
         end
-        @variables.each_with_index do |variable, index|
-          side = variable.reference
-          next if given.key?(side.path) || side.own? || place(side, cell[index], after, linked)
-
-          return nil
-        end
+        images[:before] = {} if trigger.what == "record_made"
         event =
           Event.new(
-            id: nil, what: trigger.what, kind: @rule.kind.key, record_id: 0,
-            before: (trigger.what == "record_made") ? {} : before, after:, who: nil, at: SAMPLE,
+            id: nil, what: trigger.what, kind: @rule.kind.key, record_id: 0, **images, who: nil, at: SAMPLE,
             detail: trigger.sample_detail
           )
         Facts.new(event, linked, given:)

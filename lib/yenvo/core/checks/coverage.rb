@@ -97,16 +97,16 @@ module Yenvo
       end
 
       def note(one)
+        rows = one[:branches].map { |i| i + 1 }
         example = @cells.example(one[:cell], paths(one[:branches]))
         words = example.map { |part| "#{part["label"]} #{part["shown"]}" }.join(", ")
         text =
           if one[:kind] == "gap"
             "No branch takes #{words.empty? ? "what is left" : words}"
           else
-            "Branches #{one[:branches].map { |i| i + 1 }.join(" and ")} both take #{words}; branch " \
-            "#{one[:branches][0] + 1} comes first"
+            "Branches #{rows.join(" and ")} both take #{words}; branch #{rows[0]} comes first"
           end
-        {"kind" => one[:kind], "text" => text, "branches" => one[:branches].map { |i| i + 1 }, "example" => example}
+        {"kind" => one[:kind], "text" => text, "branches" => rows, "example" => example}
       end
 
       def paths(branches)

@@ -64,18 +64,13 @@ module Yenvo
       def note(*words) = @all << words.join(" ")
 
       def trigger(settings)
-        Array(settings["stages"]).each { |stage| note("stage", @kind.key, stage) }
-        Array(settings["persons"]).each { |key| note("person", key) }
-        Array(settings["teams"]).each { |key| note("team", key) }
+        {"stages" => ["stage", @kind.key], "persons" => ["person"], "teams" => ["team"], "kinds" => ["kind"]}
+          .each { |name, words| Array(settings[name]).each { |key| note(*words, key) } }
         Array(settings["lists"]).each { |key| note("kind", "entry/#{key}") }
-        Array(settings["kinds"]).each { |key| note("kind", key) }
-        [*settings["roles"], *settings["fields"]].each { |key| path(key, @kind) }
-        from = settings.dig("date", "from")
-        path(from, @kind) if from && settings["task"] != true
-        return unless settings["field"]
-
-        path(settings["field"], @kind)
-        values(settings["field"], [*settings["from"], *settings["to"]], @kind)
+        from = settings.dig("date", "from") unless settings["task"] == true
+        field = settings["field"]
+        [*settings["roles"], *settings["fields"], from, field].compact.each { |name| path(name, @kind) }
+        values(field, [*settings["from"], *settings["to"]], @kind) if field
       end
 
       def conditions(group, kind)
@@ -142,22 +137,29 @@ module Yenvo
         end
       end
 
+      # What a setting leans on, the kind of setting says.
       def doing(action, settings)
         target = target_kind(settings["of"])
-        [settings["assign"], settings["fallback"]].compact.each { |way| assign(way) }
-        template(settings["text"]) if settings["text"]
-        [settings["due"], settings["for"], settings["date"], settings["limit"]].compact.each { |date| date(date) }
-        conditions(settings["until"], @kind) if settings["until"]
-        Array(settings["steps"]).each { |step| ladder_step(step) }
-        note("kind", "entry/#{settings["list"]}") if settings["list"]
-        note("stage", "entry/#{settings["list"]}", settings["section"]) if settings["section"]
-        note("stage", target.key, settings["to"]) if action.name == "move" && target
-        note("kind", settings["kind"]) if settings["kind"]
-        note("kit", settings["kit"]) if settings["kit"]
-        Array(settings["fields"]).each { |key| note("field", @kind.key, key) }
-        Array(settings["same"]).each { |key| note("field", @kind.key, key) }
         made = settings["kind"] ? @schema.kind(settings["kind"]) : target
-        Array(settings["values"]).each { |setting| set(setting, made) }
+        Actions.all.fetch(action.name).takes.each do |name, takes|
+          value = settings[name] or next
+          case takes
+          when :assign, :template, :date then send(takes, value)
+          when :group then conditions(value, (name == "which") ? @schema.tasks : @kind)
+          when :ladder then value.each { |step| ladder_step(step) }
+          when :settings then value.each { |setting| set(setting, made) }
+          when :keys then value.each { |key| note("field", @kind.key, key) }
+          end
+        end
+        named(action, settings, target)
+      end
+
+      def named(action, settings, target)
+        list, section = settings.values_at("list", "section")
+        note("kind", "entry/#{list}") if list
+        note("stage", "entry/#{list}", section) if section
+        note("stage", target.key, settings["to"]) if action.name == "move" && target
+        %w[kind kit].each { |name| note(name, settings[name]) if settings[name] }
       end
 
       def ladder_step(step)

@@ -14,17 +14,18 @@ module Yenvo
       # @param problems [Array<Problem>] filled with what is wrong
       # @return [BoundCondition, nil] nil when something is
       def self.bind(condition, kind, schema, path: [], problems: [])
+        no = ->(step, wrong) { problems.push(Problem.at([*path, step], wrong)) && nil }
         reference, wrong = Sides.find(condition.field, kind, schema)
-        return problems.push(Problem.at([*path, "field"], wrong)) && nil if wrong
+        return no.call("field", wrong) if wrong
 
         operator = Operators.all.fetch(condition.test)
         wrong = misfit(operator, reference)
-        return problems.push(Problem.at([*path, "test"], wrong)) && nil if wrong
+        return no.call("test", wrong) if wrong
 
         operand, other = Operands.read(operator, reference.field, condition, kind, schema)
         new(condition, reference, operator, operand, other, schema)
       rescue Unreadable => error
-        problems.push(Problem.at([*path, "value"], "must fit the field: #{error.message}")) && nil
+        no.call("value", "must fit the field: #{error.message}")
       end
 
       def self.misfit(operator, reference)
@@ -60,6 +61,9 @@ module Yenvo
 
       # @return [String] such as "is one of Ireland, France"
       attr_reader :phrase, :label
+
+      # @return [Array<Reference>] the sides that it looks at
+      def asked = [reference, other].compact
 
       # @return [Array<Need>] what has to be loaded before it can be asked
       def needs = reference.needs + (other ? other.needs : [])

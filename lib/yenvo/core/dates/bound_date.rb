@@ -112,10 +112,7 @@ module Yenvo
         DateRule::WEEKDAYS.include?(rule.first) ? rule.first.capitalize : "working day"
       end
 
-      def unit_words(count)
-        words = rule.unit.tr("_", " ")
-        (count == 1) ? words.delete_suffix("s") : words
-      end
+      def unit_words(count) = Span.unit_words(rule.unit, count)
 
       def anchor(facts, now)
         case rule.from

@@ -17,9 +17,9 @@ module Yenvo
         "eight" => 8, "nine" => 9, "ten" => 10
       }.freeze
       CLOCK = /
-        (?:\s+|\A)(?:at\s+)?(\d{1,2})(?:[:.h](\d{2}))(?:\s*(am|pm))?\z
-        | \s+at\s+(\d{1,2})(?:\s*(am|pm))?\z
-        | (?:\s+|\A)(\d{1,2})\s*(am|pm)\z
+        (?:\s+|\A)(?:at\s+)?(?<hour>\d{1,2})(?:[:.h](?<minute>\d{2}))(?:\s*(?<half>am|pm))?\z
+        | \s+at\s+(?<hour>\d{1,2})(?:\s*(?<half>am|pm))?\z
+        | (?:\s+|\A)(?<hour>\d{1,2})\s*(?<half>am|pm)\z
       /x
       DAY = /
         \A(?:(?:sun|mon|tue|wed|thu|fri|sat)[a-z]*,?\ )?(?:the\ )?
@@ -62,12 +62,11 @@ module Yenvo
 
       def take_clock(words)
         found = CLOCK.match(words) or return [words, nil]
-        hour = (found[1] || found[4] || found[6]).to_i
-        half = found[3] || found[5] || found[7]
+        hour, minute = found[:hour].to_i, found[:minute].to_i
+        half = found[:half]
         return [words, :wrong] if half && !hour.between?(1, 12)
 
         hour = (hour % 12) + ((half == "pm") ? 12 : 0) if half
-        minute = found[2].to_i
         return [words, :wrong] unless hour.between?(0, 23) && minute.between?(0, 59)
 
         [found.pre_match.strip.delete_suffix(" at").delete_suffix(","), (hour * 60) + minute]

@@ -45,7 +45,7 @@ module Yenvo
       end
 
       def self.misread(plain)
-        if plain.empty? || plain.size > MAX_SOURCE
+        unless plain.size.between?(1, MAX_SOURCE)
           return "must be a recurrence of RFC 5545 such as FREQ=MONTHLY;BYMONTHDAY=1"
         end
 
@@ -53,16 +53,14 @@ module Yenvo
         names = parts.map(&:first)
         unknown = names - PARTS
         if unknown.any?
-          return (
-            "must use parts of a recurrence that count in days (#{PARTS.join(", ")}); #{unknown.join(", ")} is " \
-            "none. The time of day stands beside it"
-          )
+          known = "must use parts of a recurrence that count in days (#{PARTS.join(", ")})"
+          return "#{known}; #{unknown.join(", ")} is none. The time of day stands beside it"
         end
         return "must name each part once" if names.uniq.size != names.size
         return "must say how often: FREQ=#{FREQUENCIES.join(", FREQ=")}" unless names.include?("FREQ")
 
-        bad = parts.find { |name, value| !fits?(name, value.to_s) }
-        bad && "must have a fitting value for #{bad[0]}; #{bad[1].to_s[0, 40].inspect} is none"
+        name, value = parts.find { |part, given| !fits?(part, given.to_s) }
+        name && "must have a fitting value for #{name}; #{value.to_s[0, 40].inspect} is none"
       end
 
       def self.fits?(name, value)

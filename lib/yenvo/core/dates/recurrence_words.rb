@@ -36,14 +36,10 @@ module Yenvo
         return "on #{list(named.map { |one| day(one) })}" if named
         return "on #{list(parts["BYMONTHDAY"].split(",").map { |one| month_day(one) })}" if parts["BYMONTHDAY"]
         return "on day #{list(parts["BYYEARDAY"].split(","))} of the year" if parts["BYYEARDAY"]
+        return starts.strftime("on %A") if parts["BYWEEKNO"] || parts["FREQ"] == "WEEKLY"
+        return "on day #{starts.day}" if parts["FREQ"] == "MONTHLY" || parts["BYMONTH"]
 
-        return "on #{starts.strftime("%A")}" if parts["BYWEEKNO"]
-
-        case parts["FREQ"]
-        when "WEEKLY" then "on #{starts.strftime("%A")}"
-        when "MONTHLY" then "on day #{starts.day}"
-        when "YEARLY" then parts["BYMONTH"] ? "on day #{starts.day}" : "on #{starts.day} #{starts.strftime("%B")}"
-        end
+        starts.strftime("on %-d %B") if parts["FREQ"] == "YEARLY"
       end
 
       def position(parts, named)

@@ -58,12 +58,17 @@ module Yenvo
         def to_h = {"count" => count, "unit" => unit}
 
         # @return [String] such as "5 working days"
-        def to_s
-          words = unit.tr("_", " ")
-          "#{count} #{(count == 1) ? words.delete_suffix("s") : words}"
-        end
+        def to_s = "#{count} #{Span.unit_words(unit, count)}"
       end
     Span::UNITS = %w[minutes hours working_hours days working_days weeks months].freeze
     Span::MAX_COUNT = 1_000
+
+    class << Span
+      # @return [String] such as "working day" for one, "working days" for more
+      def unit_words(unit, count)
+        words = unit.tr("_", " ")
+        (count == 1) ? words.delete_suffix("s") : words
+      end
+    end
   end
 end

@@ -47,7 +47,7 @@ module Yenvo
           call =
             lambda do |facts, image|
               all =
-                (facts.related[[image["id"] || facts.event.record_id, relation]] || []).select do |one|
+                (facts.related[[image["id"] || facts.record_id, relation]] || []).select do |one|
                   keep.call(facts, one)
                 end
               next all.size unless get

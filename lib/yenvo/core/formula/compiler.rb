@@ -206,7 +206,7 @@ module Yenvo
         def joined(left, right)
           one = expect(left, :text, :choice, "before +").call
           other = expect(right, :text, :choice, "after +").call
-          made(:text, left, right) { |f, i| "#{one.call(f, i)}#{other.call(f, i)}"[0, Reading::MAX_TEXT] }
+          made(:text, left, right) { |f, i| Reading.cut("#{one.call(f, i)}#{other.call(f, i)}") }
         end
 
         def compared(sign, left, right)
@@ -252,19 +252,18 @@ module Yenvo
 
         def literal(value)
           case value
-          when BigDecimal
-            number = (value.frac.zero? ? value.to_i : value.to_f)
-            Part.new(type: :number, call: ->(_, _) { number }, needs: [], day: false, literal: number)
-          when Numeric then Part.new(type: :number, call: ->(_, _) { value }, needs: [], day: false, literal: value)
-          when true, false then Part.new(type: :yes_no, call: ->(_, _) { value }, needs: [], day: false)
-          when Date, Time
-            date = Date.new(value.year, value.month, value.day)
-            Part.new(type: :date, call: ->(_, _) { date }, needs: [], day: false)
-          else
-            text = value.to_s.dup.freeze
-            Part.new(type: :text, call: ->(_, _) { text }, needs: [], day: false, literal: text)
+          when BigDecimal then fixed(:number, value.frac.zero? ? value.to_i : value.to_f)
+          when Numeric then fixed(:number, value)
+          when true, false then always(:yes_no, value)
+          when Date, Time then always(:date, Date.new(value.year, value.month, value.day))
+          else fixed(:text, value.to_s.dup.freeze)
           end
         end
+
+        def always(type, value, **more) = Part.new(type:, call: ->(_, _) { value }, needs: [], day: false, **more)
+
+        # What can be seen while the formula is read.
+        def fixed(type, value) = always(type, value, literal: value)
 
         def identifier(name)
           return today if name == "today"

@@ -39,35 +39,38 @@ module Yenvo
         # @return [Dentaku::AST::Node]
         # @raise [Unreadable] a sentence
         def tree(source)
-          if source.size > MAX_SOURCE
-            raise Unreadable, "must have at most #{MAX_SOURCE} characters; this has #{Show.count(source.size)}"
-          end
-          raise Unreadable, "must have something to work out" if source.strip.empty?
-          if !source.valid_encoding? || source.include?("\u0000")
-            raise Unreadable, "must be without characters that cannot be kept"
-          end
-
-          tokens =
-            Dentaku::Tokenizer.new.tokenize(source.gsub(/\b(and|or)\(/i, '\1 (').tr("\n\t", "  "), case_sensitive: true)
-          raise Unreadable, "must have at most #{MAX_NODES} pieces; this has #{tokens.size}" if tokens.size > MAX_NODES
-
-          huge = tokens.find { |token| token.category == :numeric && token.value.abs > Reading::MAX_NUMBER }
-          if huge
-            raise Unreadable,
-              "must have numbers up to #{Show.count(Reading::MAX_NUMBER)}; #{huge.raw_value.to_s[0, 20]} is beyond"
-          end
-
+          check_source(source)
+          spaced = source.gsub(/\b(and|or)\(/i, '\1 (').tr("\n\t", "  ")
+          tokens = Dentaku::Tokenizer.new.tokenize(spaced, case_sensitive: true)
+          check_tokens(tokens)
           # Dentaku takes no texts beside +, so they pass as names.
-          tokens =
-            tokens.map do |token|
-              (token.category == :string) ? Dentaku::Token.new(:identifier, TEXT + token.value, token.raw_value) : token
-            end
+          tokens.map! do |token|
+            (token.category == :string) ? Dentaku::Token.new(:identifier, TEXT + token.value, token.raw_value) : token
+          end
           Dentaku::Parser.new(tokens, function_registry: AnyName.new, case_sensitive: true).parse
         rescue Dentaku::ParseError,
           Dentaku::TokenizerError, Dentaku::ArgumentError, ::ArgumentError, NoMethodError, TypeError => error
           # Dentaku meets some broken input with errors of Ruby's own; for who writes it, it is the same.
           raise Unreadable,
             "must be a whole formula, such as value * 0.1 or days_between(last_contact, today): #{reason(error)}"
+        end
+
+        def check_source(source)
+          if source.size > MAX_SOURCE
+            raise Unreadable, "must have at most #{MAX_SOURCE} characters; this has #{Show.count(source.size)}"
+          end
+          raise Unreadable, "must have something to work out" if source.strip.empty?
+          return if source.valid_encoding? && !source.include?("\u0000")
+
+          raise Unreadable, "must be without characters that cannot be kept"
+        end
+
+        def check_tokens(tokens)
+          raise Unreadable, "must have at most #{MAX_NODES} pieces; this has #{tokens.size}" if tokens.size > MAX_NODES
+
+          huge = tokens.find { |token| token.category == :numeric && token.value.abs > Reading::MAX_NUMBER } or return
+          most = Show.count(Reading::MAX_NUMBER)
+          raise Unreadable, "must have numbers up to #{most}; #{huge.raw_value.to_s[0, 20]} is beyond"
         end
 
         def reason(error)

@@ -33,19 +33,17 @@ module Yenvo
         end
       end
 
+      include Sliced
+
       def members = self.class.members
 
       # @param name [Symbol] of a member
       def [](name) = public_send(name)
 
       # @return [Hash{Symbol => Object}]
-      def to_h = members.to_h { |name| [name, instance_variable_get(:"@#{name}")] }
+      def to_h = all_members
 
-      # @return [Hash{Symbol => Object}] some members only, as of a Hash
-      def slice(*names) = names.to_h { |name| [name, public_send(name)] }
-
-      def with(**changes) =
-        self.class.new(**members.to_h { |name| [name, instance_variable_get(:"@#{name}")] }, **changes)
+      def with(**changes) = self.class.new(**all_members, **changes)
 
       def ==(other) = other.class == self.class && members.all? { |name| public_send(name) == other.public_send(name) }
       alias_method :eql?, :==
@@ -54,6 +52,11 @@ module Yenvo
 
       def inspect = "#<#{self.class.name} #{members.map { |name| "#{name}=#{public_send(name).inspect}" }.join(", ")}>"
       alias_method :to_s, :inspect
+
+      private
+
+      # Also where a class shows itself as another Hash.
+      def all_members = members.to_h { |name| [name, instance_variable_get(:"@#{name}")] }
     end
   end
 end

@@ -112,6 +112,7 @@ module Yenvo
         # Ways in must lead from other tasks, by answers that these ask for, and never round in a circle.
         def check_order(problems)
           keys = kit.tasks.map(&:key)
+          problems << Problem.at(["phases"], "must have at least one task") if keys.empty?
           kit.phases.each_with_index do |phase, p|
             phase.tasks.each_with_index do |task, t|
               path = ["phases", p, "tasks", t]
@@ -122,14 +123,9 @@ module Yenvo
               task.after.each_with_index { |steps, i| check_way(task, steps, [*path, "after", i], problems) }
             end
           end
-          problems << Problem.at(["phases"], "must have at least one task") if keys.empty?
-          loop_of(kit).then do |found|
-            if found
-              problems << Problem.at(
-                ["phases"], "must not go round in a circle: #{found.map { |key| kit.number(key) }.join(" → ")}"
-              )
-            end
-          end
+          circle = loop_of(kit) or return
+          numbers = circle.map { |key| kit.number(key) }.join(" → ")
+          problems << Problem.at(["phases"], "must not go round in a circle: #{numbers}")
         end
 
         # Parts stand right under their task, and have none of their own.
@@ -146,18 +142,18 @@ module Yenvo
         def check_way(task, steps, path, problems)
           problems << Problem.at(path, "must name at least one task") if steps.empty?
           steps.each_with_index do |step, i|
-            before = kit.task(step.task)
-            wrong =
-              if before.nil?
-                "must be a task of this kit; there is no #{Show.quoted(step.task)}"
-              elsif before.key == task.key
-                "must be another task than itself"
-              elsif step.answer && !before.answers.include?(step.answer)
-                "must be an answer that task #{kit.number(before.key)} asks " \
-                "for#{": #{before.answers.join(", ")}" if before.answers.any?}; #{step.answer.inspect} is none"
-              end
+            wrong = wrong_step(task, step, kit.task(step.task))
             problems << Problem.at([*path, i], wrong) if wrong
           end
+        end
+
+        def wrong_step(task, step, before)
+          return "must be a task of this kit; there is no #{Show.quoted(step.task)}" unless before
+          return "must be another task than itself" if before.key == task.key
+          return if step.answer.nil? || before.answers.include?(step.answer)
+
+          known = ": #{before.answers.join(", ")}" if before.answers.any?
+          "must be an answer that task #{kit.number(before.key)} asks for#{known}; #{step.answer.inspect} is none"
         end
 
         # @return [Array<String>, nil] keys of tasks that come after each other in a circle

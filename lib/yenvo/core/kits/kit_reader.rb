@@ -13,14 +13,14 @@ module Yenvo
         def read(plain)
           return unless keys(plain, [], KEYS, NEEDED)
 
-          wrong(["format"], "must be #{Kit::FORMAT}", plain["format"]) unless plain["format"] == Kit::FORMAT
-          @day_off = one_of(plain.fetch("day_off", "later"), ["day_off"], DateRule::DAY_OFF)
-          count = one_of(plain.fetch("count", "forward"), ["count"], Kit::COUNTS)
+          at = group_at({**USUAL, "from" => (plain["count"] == "back") ? "" : "event", **plain}, [])
+          at.one_of("format", [Kit::FORMAT])
+          @day_off = at.one_of("day_off", DateRule::DAY_OFF)
           kit = {
-            name: text(plain["name"], ["name"], Kit::LIMITS[:name]), kind: text(plain["record"], ["record"], 80),
-            count:, from: text(plain.fetch("from", (count == "back") ? "" : "event"), ["from"], 64),
-            day_off: @day_off, moves: one_of(plain.fetch("moves", "follow"), ["moves"], Kit::MOVES),
-            phases: list(plain["phases"], ["phases"], Kit::LIMITS[:phases]) { |phase, path| phase(phase, path) }.compact
+            name: at.text("name", Kit::LIMITS[:name]), kind: at.text("record", 80),
+            count: at.one_of("count", Kit::COUNTS),
+            from: at.text("from", 64), day_off: @day_off, moves: at.one_of("moves", Kit::MOVES),
+            phases: at.list("phases", Kit::LIMITS[:phases]) { |phase, path| phase(phase, path) }.compact
           }
           if kit[:phases].sum { |phase| phase.tasks.size } > Kit::LIMITS[:tasks]
             wrong(["phases"], "must have at most #{Kit::LIMITS[:tasks]} tasks in all")
@@ -28,25 +28,26 @@ module Yenvo
           Kit.new(**kit) if problems.empty?
         end
 
+        USUAL = {"count" => "forward", "day_off" => "later", "moves" => "follow"}.freeze
+        private_constant :USUAL
+
         private
 
         def phase(plain, path)
           return unless keys(plain, path, %w[name tasks], %w[name tasks])
 
+          at = group_at(plain, path)
           Phase.new(
-            name: text(plain["name"], [*path, "name"], Kit::LIMITS[:name]) || "",
-            tasks: list(plain["tasks"], [*path, "tasks"], Kit::LIMITS[:tasks]) { |task, at| kit_task(task, at) }.compact
+            name: at.text("name", Kit::LIMITS[:name]) || "",
+            tasks: at.list("tasks", Kit::LIMITS[:tasks]) { |task, place| kit_task(task, place) }.compact
           )
         end
 
         def kit_task(plain, path)
           given = task_fields(plain, path, "kit", %w[key under after opens], %w[key title]) or return
-          key = handle(plain["key"], [*path, "key"])
-          more = {
-            under: plain["under"] && text(plain["under"], [*path, "under"], 40),
-            after: plain["after"] && after(plain["after"], [*path, "after"]),
-            opens: plain["opens"] && opening(plain["opens"], [*path, "opens"])
-          }
+          at = group_at(plain, path)
+          key = at.read(:handle, "key")
+          more = {under: at.text?("under", 40), after: at.read?(:after, "after"), opens: at.read?(:opening, "opens")}
           KitTask.new(key:, **given, **more.compact) if key && given[:title]
         end
 
@@ -65,24 +66,19 @@ module Yenvo
         def step(plain, path)
           return unless keys(plain, path, %w[task answer], %w[task])
 
-          Step.new(
-            task: text(plain["task"], [*path, "task"], 40),
-            answer: plain["answer"] && text(plain["answer"], [*path, "answer"], 60)
-          )
+          at = group_at(plain, path)
+          Step.new(task: at.text("task", 40), answer: at.text?("answer", 60))
         end
 
         def opening(plain, path)
           return unless keys(plain, path, %w[kind values same link kit], %w[kind values])
 
+          at = group_at({"same" => [], **plain}, path)
+          most = Rule::LIMITS[:items]
           Opening.new(
-            kind: text(plain["kind"], [*path, "kind"], 80), values:
-              list(plain["values"], [*path, "values"], Rule::LIMITS[:items]) do |item, at|
-                one_setting(item, at)
-              end.compact,
-            same:
-              list(plain.fetch("same", []), [*path, "same"], Rule::LIMITS[:items]) { |item, at| text(item, at, 64) },
-            link: plain["link"] && text(plain["link"], [*path, "link"], 64),
-            kit: plain["kit"] && text(plain["kit"], [*path, "kit"], 120)
+            kind: at.text("kind", 80), same: at.read(:texts, "same", most, 64), link: at.text?("link", 64),
+            values: at.list("values", most) { |item, place| one_setting(item, place) }.compact,
+            kit: at.text?("kit", 120)
           )
         end
 

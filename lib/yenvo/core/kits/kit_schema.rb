@@ -11,25 +11,17 @@ module Yenvo
 
         # @return [Hash]
         def to_h
+          phase = object({"name" => text(Kit::LIMITS[:name]), "tasks" => list(ref("kit_task"), Kit::LIMITS[:tasks])})
+          enums = {"count" => Kit::COUNTS, "day_off" => DateRule::DAY_OFF, "moves" => Kit::MOVES}
+          kit = {
+            "format" => {"const" => Kit::FORMAT}, "name" => text(Kit::LIMITS[:name]), "record" => text(80),
+            "from" => text(64), **enums.transform_values { |names| {"enum" => names} },
+            "phases" => list(phase, Kit::LIMITS[:phases])
+          }
           shared = RuleSchema.definitions.slice("scalar", "setting", "assign", "date", "date_otherwise")
           {
-            "$schema" => "https://json-schema.org/draft/2020-12/schema", "$id" => ID, "title" => "A kit of Yenvo",
-            **object(
-              {
-                "format" => {"const" => Kit::FORMAT}, "name" => text(Kit::LIMITS[:name]), "record" => text(80),
-                "count" => {"enum" => Kit::COUNTS}, "from" => text(64), "day_off" => {"enum" => DateRule::DAY_OFF},
-                "moves" => {"enum" => Kit::MOVES}, "phases" =>
-                  list(
-                    object(
-                      {"name" => text(Kit::LIMITS[:name]), "tasks" => list(ref("kit_task"), Kit::LIMITS[:tasks])},
-                      %w[name tasks]
-                    ),
-                    Kit::LIMITS[:phases]
-                  )
-              },
-              %w[format name record phases]
-            ),
-            "$defs" => shared.merge("kit_task" => kit_task, "opening" => opening)
+            "$schema" => RuleSchema::DRAFT, "$id" => ID, "title" => "A kit of Yenvo", **object(kit, KitReader::NEEDED),
+            "$defs" => {**shared, "kit_task" => kit_task, "opening" => opening}
           }
         end
 

@@ -53,7 +53,7 @@ module Yenvo
 
         def met?(step)
           state = @states[step.task]
-          !state.nil? && state.over && (step.answer.nil? || step.answer == state.answer)
+          (state&.over && [nil, state.answer].include?(step.answer)) || false
         end
 
         def never?(step, gone)

@@ -11,6 +11,9 @@ module Yenvo
 
       attr_reader :rule, :id, :version_id, :number, :kind, :schema, :trigger, :only_if, :branches
 
+      # @return [Hash] its id, and what it is called
+      def named = {id:, name: rule.name}
+
       # Binds a rule and gathers all that does not fit.
       # @param rule [Rule]
       # @param schema [Schema]
@@ -96,8 +99,8 @@ module Yenvo
 
         case rule.how_often
         when "once_per_task" then facts.event.detail["task"]&.then { |task| "task:#{task["id"]}" }
-        when "once_per_record" then "record:#{facts.event.record_id || 0}"
-        when "once_per_visit" then "visit:#{facts.event.record_id || 0}:#{facts.after["visit"] || 0}"
+        when "once_per_record" then "record:#{facts.record_id || 0}"
+        when "once_per_visit" then "visit:#{facts.record_id || 0}:#{facts.after["visit"] || 0}"
         end
       end
 
@@ -245,23 +248,17 @@ module Yenvo
         if rule.how_often == "once_per_task"
           problems << Problem.at(["how_often"], "must be another than once_per_task; this rule watches no tasks")
         end
-        [
-          [["only_if"], only_if], *branches.each_with_index.map { |branch, i| [["branches", i, "if"], branch] }
-        ].each do |path, group|
+        asked = [["only_if"], *branches.each_index.map { |i| ["branches", i, "if"] }].zip([only_if, *branches])
+        asked.each do |path, group|
           group&.each_leaf do |leaf|
-            if leaf.reference.is_a?(TaskSide)
-              problems << Problem.at(path, "must not ask about the task; #{taskless}")
-            end
+            problems << Problem.at(path, "must not ask about the task; #{taskless}") if leaf.reference.is_a?(TaskSide)
           end
         end
         rule.rows.each_with_index do |actions, row|
+          path = (row == rule.branches.size) ? ["otherwise"] : ["branches", row, "do"]
           actions.each_with_index do |action, i|
-            next unless TASK_WORDS.match?(JSON.generate(action.to_h))
-
-            problems << Problem.at(
-              [*((row == rule.branches.size) ? ["otherwise"] : ["branches", row, "do"]), i],
-              "must not speak of the task; #{taskless}"
-            )
+            spoken = TASK_WORDS.match?(JSON.generate(action.to_h))
+            problems << Problem.at([*path, i], "must not speak of the task; #{taskless}") if spoken
           end
         end
       end
@@ -315,30 +312,22 @@ module Yenvo
 
       def unmet(facts)
         event = facts.event
-        if %w[started timer_fired].include?(event.what) && id && event.detail["rule"] && event.detail["rule"] != id
-          return (
-            Plan.skip(
-              :not_this,
-              (event.what == "started") ? "It was another rule that was started" : "It was the timer of another rule"
-            )
-          )
+        by = event.detail["rule"] if %w[started timer_fired].include?(event.what)
+        if id && by && by != id
+          was = (event.what == "started") ? "another rule that was started" : "the timer of another rule"
+          return Plan.skip(:not_this, "It was #{was}")
         end
-        if id && event.cause_rule == id
-          return Plan.skip(:own_event, "A rule does not meet an event that it caused itself")
-        end
+        own = id && event.cause_rule == id
+        return Plan.skip(:own_event, "A rule does not meet an event that it caused itself") if own
         return Plan.skip(:chain, "The chain of rules ended here, after #{MAX_DEPTH} links") if event.depth >= MAX_DEPTH
         return Plan.skip(:trigger, trigger.miss(facts)) unless @fires.call(facts) || addressed?(event)
 
         result = only_if.explain(facts)
-        unless result.met
-          Plan.skip(
-            :only_if,
-            (result.culprit || result).then do |found|
-              found.mode ? "None of the conditions of “only if” holds" : found.seen_phrase
-            end,
-            [["only if", result]]
-          )
-        end
+        return if result.met
+
+        found = result.culprit || result
+        why = found.mode ? "None of the conditions of “only if” holds" : found.seen_phrase
+        Plan.skip(:only_if, why, [["only if", result]])
       end
 
       def explain_rows(facts)
@@ -373,16 +362,14 @@ module Yenvo
           return tests.find { |row, _| row != "only if" }&.last&.culprit&.seen_phrase || "Nothing else matches"
         end
 
-        seen =
-          tests.select { |row, _| hits.any? { |i| label(i) == row } }
-            .flat_map { |_, result| result.items.reject(&:mode) }
-        seen = tests.flat_map { |_, result| result.items.reject(&:mode) } if seen.empty?
-        if seen.empty?
-          trigger.met(facts).sentence
-        else
-          seen.map { |test| (test.phrase == "changed") ? "#{test.label} changed" : "#{test.label} #{test.seen}" }.uniq
-            .first(3).join(", ")
-        end
+        labels = hits.map { |i| label(i) }
+        leaves = ->(some) { some.flat_map { |_, result| result.items.reject(&:mode) } }
+        seen = leaves.call(tests.select { |test| labels.include?(test[0]) })
+        seen = leaves.call(tests) if seen.empty?
+        return trigger.met(facts).sentence if seen.empty?
+
+        words = seen.map { |test| "#{test.label} #{(test.phrase == "changed") ? "changed" : test.seen}" }
+        words.uniq.first(3).join(", ")
       end
 
       # Each action sees what the earlier ones of its row set in the record.
@@ -408,7 +395,7 @@ module Yenvo
 
       # What later actions of the row see of the record.
       def seen_after(effect, facts)
-        own = !kind.task? && effect.is_a?(Effects::ChangeRecord) && effect.record == facts.event.record_id
+        own = !kind.task? && effect.is_a?(Effects::ChangeRecord) && effect.record == facts.record_id
         own ? facts.changed(effect.values) : facts
       end
 

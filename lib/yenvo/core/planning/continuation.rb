@@ -36,8 +36,7 @@ module Yenvo
       def as_then(facts)
         event = facts.event
         origin = @detail["origin"] || {}
-        task = @detail["task"] ? {"task" => @detail["task"]} : {}
-        detail = (origin["detail"] || {}).merge(task, "began_at" => origin["at"]).compact
+        detail = {**(origin["detail"] || {}), "task" => @detail["task"], "began_at" => origin["at"]}.compact
         seen =
           Event.new(
             id: event.id, what: origin["what"], kind: event.kind, record_id: event.record_id, before: event.before,
@@ -47,20 +46,23 @@ module Yenvo
       end
 
       def after_wait(row, action, now)
-        why = {
-          "time" => "the time was over", "date" => "the date came", "condition" => "its condition came true",
-          "limit" => "the limit came"
-        }.fetch(@detail["over_by"], "it was over")
-        return ended(row, "Waited until #{why}; nothing more is done then", []) if action.stops?(@detail["over_by"])
+        by = @detail["over_by"]
+        waited = "Waited until #{OVER.fetch(by, "it was over")}"
+        return ended(row, "#{waited}; nothing more is done then", []) if action.stops?(by)
 
         tests, wrong = still?(row)
-        return ended(row, "Waited until #{why}; then #{wrong.seen_phrase}", tests) if wrong
+        return ended(row, "#{waited}; then #{wrong.seen_phrase}", tests) if wrong
 
         Plan.new(
-          state: :run, code: nil, why: "Waited until #{why}, and the conditions still hold",
-          branches: [@rule.label(row)], tests:, steps: @rule.steps_after(row, @detail["action"], @facts, now)
+          state: :run, code: nil, why: "#{waited}, and the conditions still hold", branches: [@rule.label(row)], tests:,
+          steps: @rule.steps_after(row, @detail["action"], @facts, now)
         )
       end
+      OVER = {
+        "time" => "the time was over", "date" => "the date came", "condition" => "its condition came true",
+        "limit" => "the limit came"
+      }.freeze
+      private_constant :OVER
 
       # @return [Array(Array, TestResult)] the tests, and the one that does not hold any more, or nil
       def still?(row)

@@ -88,7 +88,10 @@ module Yenvo
       end
 
       # What is started by hand or over all records that match, and what a timer fires, meets one rule alone.
-      def addressed(event) = @by_id[event.detail["rule"]]&.then { |rule| (rule.kind.key == event.kind) ? rule : nil }
+      def addressed(event)
+        rule = @by_id[event.detail["rule"]]
+        rule if rule && rule.kind.key == event.kind
+      end
 
       # @return [Hash] by kind, thing and key (nil for none) the rules that watch it
       def gathered(rules)

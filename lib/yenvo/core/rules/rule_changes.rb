@@ -78,17 +78,16 @@ module Yenvo
       # Branches that stayed the same are found first, wherever they stand; the others are taken in their order.
       def of_branches
         pairs = pair(@one.branches, @other.branches)
+        all_there = pairs.flatten.none?(&:nil?)
         pairs.flat_map do |i, j|
-          next [line("Branch #{i + 1}", "is gone: #{summary(@one.branches[i], @was)}")] unless j
-          next [line("Branch #{j + 1}", "is new: #{summary(@other.branches[j], @wording)}")] unless i
+          was, now = i && @one.branches[i], j && @other.branches[j]
+          next [line("Branch #{i + 1}", "is gone: #{summary(was, @was)}")] unless now
 
-          moved =
-            (i == j || pairs.any? { |a, b| a.nil? || b.nil? }) ? [] : [line("Branch #{j + 1}", "was branch #{i + 1}")]
           name = "Branch #{j + 1}"
-          [
-            *moved, *of_conditions(name, @one.branches[i].conditions, @other.branches[j].conditions),
-            *of_actions(name, @one.branches[i].actions, @other.branches[j].actions)
-          ]
+          next [line(name, "is new: #{summary(now, @wording)}")] unless was
+
+          moved = (i != j && all_there) ? [line(name, "was branch #{i + 1}")] : []
+          [*moved, *of_conditions(name, was.conditions, now.conditions), *of_actions(name, was.actions, now.actions)]
         end
       end
 

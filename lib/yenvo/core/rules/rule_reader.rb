@@ -27,30 +27,30 @@ module Yenvo
       def read(plain)
         return unless keys(plain, [], KEYS, NEEDED)
 
-        wrong(["format"], "must be #{Rule::FORMAT}", plain["format"]) unless plain["format"] == Rule::FORMAT
+        at = group_at({**USUAL, **plain}, [])
+        at.one_of("format", [Rule::FORMAT])
         rule = {
-          name: text(plain["name"], ["name"], Rule::LIMITS[:name]), kind: text(plain["record"], ["record"], 80),
-          trigger: trigger(plain["trigger"]),
-          how_often: one_of(plain.fetch("how_often", "every_time"), ["how_often"], Rule::HOW_OFTEN),
-          timing: one_of(plain.fetch("run", "after_save"), ["run"], Rule::TIMING),
-          every_days: plain["every_days"] && whole(plain["every_days"], ["every_days"], 1, Rule::MAX_DAYS),
-          fuse: plain["fuse"] && fuse(plain["fuse"]),
-          branching: one_of(plain.fetch("branching", "first"), ["branching"], Rule::BRANCHING),
-          only_if: plain["only_if"] ? group(plain["only_if"], ["only_if"]) : Group.always,
-          branches: list(plain["branches"], ["branches"], Rule::LIMITS[:branches]) { |row, path| branch(row, path) },
-          otherwise: plain["otherwise"] && actions(plain["otherwise"], ["otherwise"])
+          name: at.text("name", Rule::LIMITS[:name]), kind: at.text("record", 80), trigger: trigger(plain["trigger"]),
+          how_often: at.one_of("how_often", Rule::HOW_OFTEN), timing: at.one_of("run", Rule::TIMING),
+          every_days: at.read?(:whole, "every_days", 1, Rule::MAX_DAYS), fuse: at.read?(:fuse, "fuse"),
+          branching: at.one_of("branching", Rule::BRANCHING), only_if: at.read?(:group, "only_if") || Group.always,
+          branches: at.list("branches", Rule::LIMITS[:branches]) { |row, path| branch(row, path) },
+          otherwise: at.read?(:actions, "otherwise")
         }
         Rule.new(**rule) if problems.empty?
       end
+
+      USUAL = {"how_often" => "every_time", "run" => "after_save", "branching" => "first"}.freeze
+      private_constant :USUAL
 
       include Shapes
 
       private
 
-      def fuse(plain)
-        return unless keys(plain, ["fuse"], Rule::FUSE)
+      def fuse(plain, path)
+        return unless keys(plain, path, Rule::FUSE)
 
-        plain.slice(*Rule::FUSE).to_h { |name, value| [name, whole(value, ["fuse", name], 1, Rule::MAX_FUSE)] }
+        plain.slice(*Rule::FUSE).to_h { |name, value| [name, whole(value, [*path, name], 1, Rule::MAX_FUSE)] }
       end
 
       def trigger(plain)
@@ -72,11 +72,9 @@ module Yenvo
 
       # Checks that plain is a Hash whose +name+ is in the registry, with no settings but those that kind takes.
       def keys_of_kind(plain, path, name, registry)
-        unless plain.is_a?(Hash)
-          return wrong(path, "must be a group of names and values", plain.nil? ? "nothing" : plain)
-        end
+        return not_it(path, "must be a group of names and values", plain) unless plain.is_a?(Hash)
         unless registry.key?(plain[name])
-          return wrong([*path, name], "must be one of #{registry.names.join(", ")}", plain[name] || "nothing")
+          return not_it([*path, name], "must be one of #{registry.names.join(", ")}", plain[name] || nil)
         end
 
         keys(plain, path, [name, *registry.fetch(plain[name]).takes.keys])
@@ -84,30 +82,25 @@ module Yenvo
 
       def setting(value, path, takes)
         case takes
-        when :flag
-          return yes_no(value, path)
-        when :date
-          return date(value, path)&.to_h
-        when :span
-          return span(value, path)
-        when :time
-          return ClockTime.parse(value) ? value : wrong(path, 'must be a time of day such as "09:00"', value)
-        when :day_off
-          return one_of(value, path, DateRule::DAY_OFF)
-        when :recurrence, :day
-          return text(value, path, Recurrence::MAX_SOURCE)
-        end
-
-        if %i[field code].include?(takes)
-          text(value, path, 200)
-        else
-          list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
+        when :flag then yes_no(value, path)
+        when :date then date(value, path)&.to_h
+        when :span then span(value, path)
+        when :time then time_of_day(value, path)
+        when :day_off then one_of(value, path, DateRule::DAY_OFF)
+        when :recurrence, :day then text(value, path, Recurrence::MAX_SOURCE)
+        when :field, :code then text(value, path, 200)
+        else scalars(value, path)
         end
       end
 
+      def time_of_day(value, path) =
+        ClockTime.parse(value) ? value : wrong(path, 'must be a time of day such as "09:00"', value)
+
+      def scalars(value, path) = list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
+
       def group(plain, path, depth = 1)
         return wrong(path, "must be a group of names and values", plain) unless plain.is_a?(Hash)
-        unless plain.size == 1 && Group::MODES.include?(plain.keys[0])
+        unless group?(plain)
           return wrong(path, "must be one of #{Group::MODES.join(", ")} with a list under it", plain.keys.join(", "))
         end
         return wrong(path, "must be nested at most #{Rule::LIMITS[:depth]} deep") if depth > Rule::LIMITS[:depth]
@@ -115,29 +108,21 @@ module Yenvo
         mode, items = plain.first
         read =
           list(items, [*path, mode], Rule::LIMITS[:items]) do |item, at|
-            if item.is_a?(Hash) && item.size == 1 && Group::MODES.include?(item.keys[0])
-              group(item, at, depth + 1)
-            else
-              condition(item, at)
-            end
+            group?(item) ? group(item, at, depth + 1) : condition(item, at)
           end
         Group.new(mode:, items: read)
       end
 
+      def group?(plain) = plain.is_a?(Hash) && plain.size == 1 && Group::MODES.include?(plain.keys[0])
+
       def condition(plain, path)
         return unless keys(plain, path, %w[field test value exact], %w[field test])
 
-        field = text(plain["field"], [*path, "field"], Formula::MAX_SOURCE + 2)
-        test = one_of(plain["test"], [*path, "test"], Operators.all.names)
-        unless [nil, true, false].include?(plain["exact"])
-          wrong([*path, "exact"], "must be yes (true) or no (false)", plain["exact"])
-        end
-        if field && test
-          Condition.new(
-            field:, test:, value: operand(plain["value"], [*path, "value"], test),
-            exact: plain["exact"] == true
-          )
-        end
+        at = group_at({"exact" => false, **plain}, path)
+        field = at.text("field", Formula::MAX_SOURCE + 2)
+        test = at.one_of("test", Operators.all.names)
+        exact = plain["exact"].nil? ? false : at.yes_no("exact")
+        Condition.new(field:, test:, value: at.read(:operand, "value", test), exact: exact || false) if field && test
       end
 
       def operand(value, path, test)
@@ -147,16 +132,14 @@ module Yenvo
         return span(value, path) if takes == :span
         return other(value, path) if value.is_a?(Hash)
 
-        (takes == :one) ? scalar(value, path) : list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
+        (takes == :one) ? scalar(value, path) : scalars(value, path)
       end
 
       def span(value, path)
         return unless keys(value, path, %w[count unit], %w[count unit])
 
-        {
-          "count" => whole(value["count"], [*path, "count"], 0, Span::MAX_COUNT),
-          "unit" => one_of(value["unit"], [*path, "unit"], Span::UNITS)
-        }
+        at = group_at(value, path)
+        {"count" => at.whole("count", 0, Span::MAX_COUNT), "unit" => at.one_of("unit", Span::UNITS)}
       end
 
       def other(value, path)
@@ -179,13 +162,12 @@ module Yenvo
 
         # Rules that were written when tasks were all there was say "make" instead.
         plain = {"action" => plain["make"], **plain.except("make")} if plain.key?("make") && !plain.key?("action")
-        unless Actions.all.key?(plain["action"])
-          return (
-            wrong([*path, "action"], "must be one of #{Actions.all.names.join(", ")}", plain["action"] || "nothing")
-          )
+        name = plain["action"]
+        unless Actions.all.key?(name)
+          return not_it([*path, "action"], "must be one of #{Actions.all.names.join(", ")}", name || nil)
         end
 
-        (plain["action"] == "task") ? make_task(plain, path) : doing(plain, path)
+        (name == "task") ? make_task(plain, path) : doing(plain, path)
       end
 
       def doing(plain, path)
@@ -199,13 +181,13 @@ module Yenvo
       end
 
       def action_setting(takes, value, path)
+        items = Rule::LIMITS[:items]
         case takes
         when :template then text(value, path, Text::MAX_SOURCE)
         when :assign then way_to_assign(value, path)
-        when :settings then list(value, path, Rule::LIMITS[:items]) { |item, at| one_setting(item, at) }.compact
-        when :keys then list(value, path, Rule::LIMITS[:items]) { |item, at| text(item, at, 200) }
-        when :group then group(value, path)
-        when :date then date(value, path)
+        when :group, :date then send(takes, value, path)
+        when :settings then list(value, path, items) { |item, at| one_setting(item, at) }.compact
+        when :keys then texts(value, path, items, 200)
         when :ladder then list(value, path, Actions::LadderStep::MOST) { |item, at| ladder_step(item, at) }.compact
         else text(value, path, 200)
         end
@@ -214,13 +196,12 @@ module Yenvo
       def ladder_step(plain, path)
         return unless keys(plain, path, %w[after do priority assign fallback text], %w[after do])
 
-        after = date(plain["after"], [*path, "after"])
-        does = one_of(plain["do"], [*path, "do"], Actions::LadderStep::DOES)
+        at = group_at(plain, path)
+        after = at.read(:date, "after")
+        does = at.one_of("do", Actions::LadderStep::DOES)
         given = {
-          priority: plain["priority"] && text(plain["priority"], [*path, "priority"], 20),
-          text: plain["text"] && text(plain["text"], [*path, "text"], Text::MAX_SOURCE),
-          assign: plain["assign"] && way_to_assign(plain["assign"], [*path, "assign"]),
-          fallback: plain["fallback"] && way_to_assign(plain["fallback"], [*path, "fallback"])
+          priority: at.text?("priority", 20), text: at.text?("text", Text::MAX_SOURCE),
+          assign: at.read?(:way_to_assign, "assign"), fallback: at.read?(:way_to_assign, "fallback")
         }
         Actions::LadderStep.new(after:, does:, **given) if after && does
       end
@@ -229,28 +210,21 @@ module Yenvo
         ways = Actions::Setting::WAYS
         return unless keys(plain, path, ["field", *ways], %w[field])
 
-        by = plain.keys & ways
-        return wrong(path, "must say one of #{ways.join(", ")}", by.empty? ? "nothing" : by) unless by.size == 1
+        by, *more = plain.keys & ways
+        unless by && more.empty?
+          return wrong(path, "must say one of #{ways.join(", ")}", by ? [by, *more] : "nothing")
+        end
 
-        Actions::Setting.new(
-          field: text(plain["field"], [*path, "field"], 64), by: by[0], to: set_to(by[0], plain[by[0]], [*path, by[0]])
-        )
+        at = group_at(plain, path)
+        Actions::Setting.new(field: at.text("field", 64), by:, to: set_to(by, plain[by], [*path, by]))
       end
 
       def set_to(by, value, path)
         case by
-        when "value"
-          if value.is_a?(Array)
-            list(value, path, Rule::LIMITS[:values]) { |item, at| scalar(item, at) }
-          else
-            scalar(value, path)
-          end
-        when "date"
-          date(value, path)
-        when "now", "empty"
-          (value == true) ? true : wrong(path, "must be true", value)
-        else
-          text(value, path, Text::MAX_SOURCE)
+        when "value" then value.is_a?(Array) ? scalars(value, path) : scalar(value, path)
+        when "date" then date(value, path)
+        when "now", "empty" then (value == true) || wrong(path, "must be true", value)
+        else text(value, path, Text::MAX_SOURCE)
         end
       end
 
@@ -299,20 +273,11 @@ module Yenvo
         return unless keys_of_kind(plain, path, "to", Assignment.all)
 
         takes = Assignment.all.fetch(plain["to"]).takes
-        plain.slice("to", *takes.keys)
-          .to_h do |key, value|
-            several = %i[persons paths].include?(takes[key])
-            [
-              key,
-              (
-                if several
-                  list(value, [*path, key], Assignment::Several::MAX) { |item, at| text(item, at, 200) }
-                else
-                  text(value, [*path, key], 200)
-                end
-              )
-            ]
-          end
+        plain.slice("to", *takes.keys).to_h do |key, value|
+          several = %i[persons paths].include?(takes[key])
+          at = [*path, key]
+          [key, several ? texts(value, at, Assignment::Several::MAX, 200) : text(value, at, 200)]
+        end
       end
 
       # @param inner [Boolean] whether it stands for when a date field is empty; what if that is empty too is not asked
@@ -320,15 +285,12 @@ module Yenvo
         known = DateRule.members.map(&:to_s) - (inner ? %w[otherwise] : [])
         return unless keys(plain, path, known, %w[count unit])
 
-        at = plain["at"]
-        wrong([*path, "at"], 'must be a time of day such as "09:00"', at) unless at.nil? || ClockTime.parse(at)
+        at = group_at({"direction" => "after", "from" => "event", "day_off" => "later", **plain}, path)
         DateRule.new(
-          count: whole(plain["count"], [*path, "count"], 0, DateRule::MAX_COUNT),
-          unit: one_of(plain["unit"], [*path, "unit"], DateRule::UNITS),
-          direction: one_of(plain.fetch("direction", "after"), [*path, "direction"], DateRule::DIRECTIONS),
-          from: text(plain.fetch("from", "event"), [*path, "from"], 200), at:,
-          day_off: one_of(plain.fetch("day_off", "later"), [*path, "day_off"], DateRule::DAY_OFF),
-          first: plain["first"] && first_day(plain["first"], [*path, "first"]),
+          count: at.whole("count", 0, DateRule::MAX_COUNT), unit: at.one_of("unit", DateRule::UNITS),
+          direction: at.one_of("direction", DateRule::DIRECTIONS), from: at.text("from", 200),
+          at: at.read?(:time_of_day, "at"), day_off: at.one_of("day_off", DateRule::DAY_OFF),
+          first: at.read?(:first_day, "first"),
           otherwise: plain["otherwise"] && date(plain["otherwise"], [*path, "otherwise"], inner: true)
         )
       end

@@ -4,51 +4,49 @@ module Yenvo
   module Core
     # The JSON Schema (draft 2020-12) of rule files, made from the same registries that read them.
     module RuleSchema
+      DRAFT = "https://json-schema.org/draft/2020-12/schema"
       ID = "https://yenvo.example/schema/rule-1.json"
 
       module_function
 
       # @return [Hash]
       def to_h
+        enums = {"run" => Rule::TIMING, "how_often" => Rule::HOW_OFTEN, "branching" => Rule::BRANCHING}
+        rule = {
+          "format" => {"const" => Rule::FORMAT}, "name" => text(Rule::LIMITS[:name]), "record" => text(80),
+          "trigger" => {"oneOf" => [ref("trigger"), ref("triggers")]},
+          **enums.transform_values { |names| one_of(names) },
+          "every_days" => whole(1, Rule::MAX_DAYS), "only_if" => ref("group"), "otherwise" => ref("actions"),
+          "fuse" => object(Rule::FUSE.to_h { |name| [name, whole(1, Rule::MAX_FUSE)] }, []),
+          "branches" => list(ref("branch"), Rule::LIMITS[:branches])
+        }
         {
-          "$schema" => "https://json-schema.org/draft/2020-12/schema", "$id" => ID, "title" => "A rule of Yenvo",
-          **object(
-            {
-              "format" => {"const" => Rule::FORMAT}, "name" => text(Rule::LIMITS[:name]), "record" => text(80),
-              "trigger" => {"oneOf" => [ref("trigger"), ref("triggers")]}, "run" => {"enum" => Rule::TIMING},
-              "how_often" => {"enum" => Rule::HOW_OFTEN}, "every_days" => whole(1, Rule::MAX_DAYS),
-              "fuse" => object(Rule::FUSE.to_h { |name| [name, whole(1, Rule::MAX_FUSE)] }, []),
-              "branching" => {"enum" => Rule::BRANCHING},
-              "only_if" => ref("group"), "branches" => list(ref("branch"), Rule::LIMITS[:branches]),
-              "otherwise" => ref("actions")
-            },
-            %w[format name record trigger branches]
-          ),
+          "$schema" => DRAFT, "$id" => ID, "title" => "A rule of Yenvo", **object(rule, RuleReader::NEEDED),
           "$defs" => definitions
         }
       end
 
+      # The parts of which a rule is made, by name.
       def definitions
         {
           "trigger" => {"oneOf" => variants("when", Triggers.all)},
-          "triggers" => object({"any" => list(ref("trigger"), Rule::LIMITS[:triggers])}, %w[any]),
+          "triggers" => object({"any" => list(ref("trigger"), Rule::LIMITS[:triggers])}),
           "scalar" => {"oneOf" => [text(Reading::MAX_TEXT), {"type" => "number"}, {"type" => "boolean"}]},
-          "group" => {
-            "type" => "object", "minProperties" => 1, "maxProperties" => 1, "additionalProperties" => false,
-            "properties" =>
-              Group::MODES.to_h do |mode|
-                [mode, list({"anyOf" => [ref("group"), ref("condition")]}, Rule::LIMITS[:items])]
-              end
-          },
+          "group" => group,
           "condition" => {"oneOf" => Operators.all.map { |name, operator| condition(name, operator) }},
           "branch" => object({"if" => ref("group"), "do" => ref("actions")}, %w[do]),
           "actions" => list({"oneOf" => [ref("task"), *doings]}, Rule::LIMITS[:actions]), "task" => task,
-          "setting" => {"oneOf" => Actions::Setting::WAYS.map { |way| setting(way) }}, "span" =>
-            object({"count" => whole(0, Span::MAX_COUNT), "unit" => {"enum" => Span::UNITS}}, %w[count unit]),
-          "other" => object({"field" => text(Formula::MAX_SOURCE + 2)}, %w[field]),
-          "assign" => {"oneOf" => variants("to", Assignment.all)},
-          "date" => date("otherwise" => ref("date_otherwise")), "date_otherwise" => date, "ladder_step" => ladder_step
+          "setting" => {"oneOf" => Actions::Setting::WAYS.map { |way| setting(way) }},
+          "span" => object({"count" => whole(0, Span::MAX_COUNT), "unit" => one_of(Span::UNITS)}),
+          "other" => object({"field" => text(Formula::MAX_SOURCE + 2)}),
+          "assign" => {"oneOf" => variants("to", Assignment.all)}, "date" => date("otherwise" => ref("date_otherwise")),
+          "date_otherwise" => date, "ladder_step" => ladder_step
         }
+      end
+
+      def group
+        items = list({"anyOf" => [ref("group"), ref("condition")]}, Rule::LIMITS[:items])
+        {**object(Group::MODES.to_h { |mode| [mode, items] }, nil), "minProperties" => 1, "maxProperties" => 1}
       end
 
       def condition(name, operator)
@@ -172,8 +170,14 @@ module Yenvo
         )
       end
 
-      def object(properties, required) =
-        {"type" => "object", "properties" => properties, "required" => required, "additionalProperties" => false}
+      # @param required [Array<String>, nil] all of them when not given
+      def object(properties, required = properties.keys)
+        {
+          "type" => "object", "properties" => properties, "required" => required, "additionalProperties" => false
+        }.compact
+      end
+
+      def one_of(names) = {"enum" => names}
 
       def list(items, most) = {"type" => "array", "items" => items, "maxItems" => most}
       def text(most) = {"type" => "string", "maxLength" => most}

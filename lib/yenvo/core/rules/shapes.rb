@@ -5,6 +5,32 @@ module Yenvo
     # The shapes that plain values can have, for those who read them: each method gives the value, or nil and one more
     # Problem in +problems+.
     module Shapes
+      # A group of names and values that is being read: each of its names is said once.
+      class At
+        # @param reader [Shapes] whose problems it adds to
+        # @param plain [Hash]
+        # @param path [Array] where it stands
+        def initialize(reader, plain, path)
+          @reader = reader
+          @plain = plain
+          @path = path
+        end
+
+        # @param shape [Symbol] a method of the reader that takes a value, a path and more
+        # @return [Object, nil] what stands under a name
+        def read(shape, name, ...) = @reader.send(shape, @plain[name], [*@path, name], ...)
+
+        # @return [Object, nil] the same, or nil where nothing stands there
+        def read?(shape, name, ...) = (read(shape, name, ...) if @plain[name])
+
+        def text(name, most) = read(:text, name, most)
+        def text?(name, most) = read?(:text, name, most)
+        def one_of(name, known) = read(:one_of, name, known)
+        def whole(name, least, most) = read(:whole, name, least, most)
+        def yes_no(name) = read(:yes_no, name)
+        def list(name, most, &each) = read(:list, name, most, &each)
+      end
+
       private
 
       def wrong(path, expected, given = nil)
@@ -13,24 +39,26 @@ module Yenvo
         nil
       end
 
+      def not_it(path, expected, given) = wrong(path, expected, given.nil? ? "nothing" : given)
+
       def shorten(given) = (given.inspect.size > 50) ? "#{given.inspect[0, 49]}…" : given.inspect
 
       # What must not be there is told, but does not keep the rest from being read.
       # @return [Boolean] whether all that is needed is there
       def keys(plain, path, known, needed = [])
-        unless plain.is_a?(Hash)
-          return wrong(path, "must be a group of names and values", plain.nil? ? "nothing" : plain)
-        end
+        return not_it(path, "must be a group of names and values", plain) unless plain.is_a?(Hash)
 
         (plain.keys - known).each do |key|
           wrong([*path, key.to_s], "must not be there; known here: #{known.join(", ")}")
         end
-        (needed - plain.keys).each { |key| wrong([*path, key], "must be given") }
-        (needed - plain.keys).empty?
+        (needed - plain.keys).each { |key| wrong([*path, key], "must be given") }.empty?
       end
 
+      # @return [At] the same group of names and values, of which each name is said once
+      def group_at(plain, path) = At.new(self, plain, path)
+
       def text(value, path, most)
-        return wrong(path, "must be a text", value.nil? ? "nothing" : value) unless value.is_a?(String)
+        return not_it(path, "must be a text", value) unless value.is_a?(String)
         return wrong(path, "must have at most #{most} characters; this has #{value.size}") if value.size > most
 
         value
@@ -43,24 +71,26 @@ module Yenvo
           .each { |name| wrong([*path, name], "must be given") }.empty?
       end
 
-      def one_of(value, path, known) =
-        if known.include?(value)
-          value
-        else
-          wrong(path, "must be one of #{known.join(", ")}", value.nil? ? "nothing" : value)
-        end
+      def one_of(value, path, known)
+        return value if known.include?(value)
+
+        not_it(path, (known.size == 1) ? "must be #{known[0]}" : "must be one of #{known.join(", ")}", value)
+      end
 
       def list(value, path, most)
-        return wrong(path, "must be a list", value.nil? ? "nothing" : value) || [] unless value.is_a?(Array)
+        return not_it(path, "must be a list", value) || [] unless value.is_a?(Array)
         return wrong(path, "must have at most #{most} items; this has #{value.size}") || [] if value.size > most
 
         value.each_with_index.map { |item, index| yield(item, [*path, index]) }.freeze
       end
 
+      # @param size [Integer] characters of each at most
+      def texts(value, path, most, size) = list(value, path, most) { |item, at| text(item, at, size) }
+
       def whole(value, path, least, most)
         return value if value.is_a?(Integer) && value.between?(least, most)
 
-        wrong(path, "must be a whole number from #{least} to #{most}", value.nil? ? "nothing" : value)
+        not_it(path, "must be a whole number from #{least} to #{most}", value)
       end
 
       def yes_no(value, path) =
@@ -70,7 +100,7 @@ module Yenvo
         case value
         when String then text(value, path, Reading::MAX_TEXT)
         when Integer, Float, true, false then value
-        else wrong(path, "must be a text, a number, yes (true) or no (false)", value.nil? ? "nothing" : value)
+        else not_it(path, "must be a text, a number, yes (true) or no (false)", value)
         end
       end
     end

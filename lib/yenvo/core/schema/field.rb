@@ -26,6 +26,10 @@ module Yenvo
           def dated? = DATES.include?(type)
           def worked_out? = !formula.nil?
 
+          # @param kind [Kind]
+          # @return [Boolean] whether it is a link that can lead to a record of that kind
+          def leads_to?(kind) = type == "link" && [kind.key, kind.family].include?(links_to)
+
           # @return [Field] for one value of a field that holds several
           def single = (type == "choices") ? with(type: "choice") : self
         end

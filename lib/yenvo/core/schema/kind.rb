@@ -6,6 +6,8 @@ module Yenvo
       # A kind of record: contact, deal, ticket, or the entries of one list (key "entry/launch_roster").
       # stage_label is the word this kind has for its steps: Stage, Status or Section.
       class Kind
+        include Sliced
+
         attr_reader :key, :label, :plural, :stage_label, :stages, :fields, :open_door
 
         # Fields that say when and how often, kept by Yenvo: a change of these alone is no change of the record.
@@ -51,6 +53,10 @@ module Yenvo
 
         # @return [Field, nil] what a record of this kind is an entry about, for lists on which records are put
         def about = (field(ABOUT) if list)
+
+        # @param own [Array<Field>]
+        # @return [Kind] the same with other fields of its own
+        def with_fields(own) = Kind.new(**slice(:key, :label, :plural, :stage_label, :stages, :open_door), fields: own)
 
         private
 

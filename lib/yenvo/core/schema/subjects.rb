@@ -29,10 +29,8 @@ module Yenvo
             *kinds.map { |one| Field.of(link_to(one.key), one.label, "link", links_to: one.key) }
           ]
           task = TaskKind.build(schema)
-          {
-            TASK => plain(TASK, "Task", task.stages, [*task.fields.values, *links].map { |one| built_in(one) }),
-            RECORD => plain(RECORD, "Record", [], common)
-          }.freeze
+          fields = [*task.fields.values, *links].map { |one| built_in(one) }
+          {TASK => plain(TASK, "Task", task.stages, fields), RECORD => plain(RECORD, "Record", [], common)}.freeze
         end
 
         # @param kind [String, nil] of the record that a task is about, nil for none

@@ -15,25 +15,26 @@ module Yenvo
         # @return [Kind]
         def build(schema)
           states = STATES.map { |key, label| Choice.new(key:, label:) }
+          choices = {"stage" => states, "queue" => schema.queues.to_a, "team" => schema.teams.to_a}
+          kept =
+            KEPT.map do |key, label, type, unit|
+              Field.of(key, label, type, choices: choices.fetch(key, []), unit:, built_in: true)
+            end
+          title, *more = written
           Kind.new(
             key: "task", label: "Task", plural: "Tasks", stage_label: "State", stages: states, fields: [],
-            built_in: [
-              *written.first(1), Field.of("stage", "State", "choice", choices: states, built_in: true),
-              Field.of("open", "Open", "yes_no", built_in: true), Field.of("late", "Late", "yes_no", built_in: true),
-              *written.drop(1), Field.of("assignee", "Assignee", "person", built_in: true),
-              Field.of("queue", "Queue", "choice", choices: schema.queues.to_a, built_in: true),
-              Field.of("team", "Team", "choice", choices: schema.teams.to_a, built_in: true),
-              Field.of("late_from", "Late from", "datetime", built_in: true),
-              Field.of("answer", "Answer", "text", built_in: true),
-              Field.of("note", "Note", "long_text", built_in: true),
-              Field.of("done_by", "Done by", "person", built_in: true),
-              Field.of("part", "Part of another", "yes_no", built_in: true),
-              Field.of("made", "Made", "datetime", built_in: true),
-              Field.of("done", "Done", "datetime", built_in: true),
-              Field.of("took", "Took", "number", unit: "min", built_in: true)
-            ]
+            built_in: [title, *kept.first(3), *more, *kept.drop(3)]
           )
         end
+
+        # What Yenvo keeps of a task beside what it says.
+        KEPT = [
+          %w[stage State choice], %w[open Open yes_no], %w[late Late yes_no], %w[assignee Assignee person],
+          %w[queue Queue choice], %w[team Team choice], ["late_from", "Late from", "datetime"], %w[answer Answer text],
+          %w[note Note long_text], ["done_by", "Done by", "person"], ["part", "Part of another", "yes_no"],
+          %w[made Made datetime], %w[done Done datetime], %w[took Took number min]
+        ].freeze
+        private_constant :KEPT
 
         # @return [Array<Field>] what conditions see of what a task says
         def written

@@ -47,6 +47,9 @@ module Yenvo
       # @return [Date] the local day of the event
       def today(calendar) = @today ||= calendar.date_of(event.at)
 
+      # @return [Integer, nil] of the record that the event is about
+      def record_id = event.record_id
+
       # @return [Facts] the same as if it were another day
       def on(date) = Facts.new(event, linked, related, today: date, given:, desk:)
 

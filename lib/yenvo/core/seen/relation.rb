@@ -14,25 +14,18 @@ module Yenvo
           of, key = name.split(".", 2)
           other = schema.kind(of) || schema.list(of)
           field = other&.field(key.to_s)
-          fits = field&.type == "link" && [kind.key, kind.family].include?(field.links_to)
-          if fits
-            [new(name:, kind: other, field:), nil]
-          else
-            [
-              nil,
-              "must name records that lead to a #{kind.noun}: #{names(kind, schema).join(", ")}; #{name.inspect} is " \
-              "none"
-            ]
-          end
+          return [new(name:, kind: other, field:), nil] if field&.leads_to?(kind)
+
+          known = names(kind, schema).join(", ")
+          [nil, "must name records that lead to a #{kind.noun}: #{known}; #{name.inspect} is none"]
         end
 
         # @return [Array<Relation>] all that lead to a kind, and its tasks
         def self.all(kind, schema)
           found =
-            schema.kinds.each_value.flat_map do |other|
-              other.fields.each_value
-                .select { |field| field.type == "link" && [kind.key, kind.family].include?(field.links_to) }
-                .map { |field| new(name: "#{other.list || other.key}.#{field.key}", kind: other, field:) }
+            schema.kinds.values.flat_map do |other|
+              leading = other.links.select { |field| field.leads_to?(kind) }
+              leading.map { |field| new(name: "#{other.list || other.key}.#{field.key}", kind: other, field:) }
             end
           [new(name: "tasks", kind: schema.tasks, field: nil), *found]
         end

@@ -23,27 +23,19 @@ module Yenvo
         steps.each do |step|
           field = at.field(step)
           return [nil, missing(step, at)] unless field
-          unless field.type == "link"
-            return nil, "must go over a link; #{field.label} of a #{at.label.downcase} is none"
-          end
+          return [nil, "must go over a link; #{field.label} of a #{at.noun} is none"] unless field.type == "link"
 
           links << field
           at = schema.subject(field.links_to)
-          return nil, "must lead to a known kind; #{field.links_to.inspect} is none" unless at
+          return [nil, "must lead to a known kind; #{field.links_to.inspect} is none"] unless at
         end
         field = at.field(last)
         return [nil, missing(last, at)] unless field
-        if field.worked_out? && schema.formula(at, field).nil?
-          return nil, "must use a worked-out field whose formula holds; that of #{field.label} does not"
-        end
 
-        [
-          new(
-            path:, links:, field:, kind: at,
-            formula: field.worked_out? ? schema.formula(at, field) : nil
-          ),
-          nil
-        ]
+        formula = schema.formula(at, field) if field.worked_out?
+        return [new(path:, links:, field:, kind: at, formula:), nil] if formula || !field.worked_out?
+
+        [nil, "must use a worked-out field whose formula holds; that of #{field.label} does not"]
       end
 
       def self.missing(key, kind)

@@ -14,27 +14,20 @@ module Yenvo
         attr_reader :date
 
         def check(problems)
+          wrong = ->(sentence, *step) { problems << Problem.at(["trigger", "date", *step], sentence) }
           rule = DateRule.new(**DateRule.members.to_h { |name| [name, settings["date"][name.to_s]] })
-          if rule.otherwise
-            return problems << Problem.at(%w[trigger date otherwise], "must be left out; a timer waits for its date")
-          end
+          return wrong.call("must be left out; a timer waits for its date", "otherwise") if rule.otherwise
           if %w[now event].include?(rule.from)
-            return (
-              problems << Problem.at(%w[trigger date from], "must be a date field; a timer needs a date to count from")
-            )
+            return wrong.call("must be a date field; a timer needs a date to count from", "from")
           end
 
           about = of_tasks_of_records? ? schema.tasks : kind
-          @date =
-            BoundDate.bind(rule, about, schema, schema.calendar, path: %w[trigger date], problems:)
-          if kind.task? && @date && @date.reference.links.size > 1
-            problems << Problem.at(%w[trigger date from], "must be a date of the task itself or of its record")
+          @date = BoundDate.bind(rule, about, schema, schema.calendar, path: %w[trigger date], problems:)
+          reference = @date&.reference
+          if kind.task? && reference && reference.links.size > 1
+            wrong.call("must be a date of the task itself or of its record", "from")
           end
-          if @date&.reference&.day?
-            problems << Problem.at(
-              %w[trigger date from], "must be a date that does not change of itself from day to day"
-            )
-          end
+          wrong.call("must be a date that does not change of itself from day to day", "from") if reference&.day?
         end
 
         def timing(rule) = Timing::ByDate.new(rule, self)

@@ -30,33 +30,29 @@ module Yenvo
         end
 
         def check(problems)
-          if @kinds.empty? && !task?
-            problems << Problem.at(%w[trigger nothing], "must name what does not happen (#{KINDS.keys.join(", ")})")
-          end
+          wrong = ->(sentence, *step) { problems << Problem.at(["trigger", *step], sentence) }
+          known = KINDS.keys.join(", ")
+          wrong.call("must name what does not happen (#{known})", "nothing") if @kinds.empty? && !task?
           unknown = @kinds - KINDS.keys
-          if unknown.any?
-            problems << Problem.at(
-              %w[trigger nothing], "must be of #{KINDS.keys.join(", ")}; #{unknown.join(", ")} is not"
-            )
-          end
-          problems << Problem.at(["trigger", "span", "count"], "must be at least 1") if span.count.zero?
-          if settings["at"] && DateRule::CLOCKED.key?(span.unit)
-            problems << Problem.at(
-              %w[trigger at],
-              "must be left out when #{span.unit.tr("_", " ")} are counted; the time of day follows from them"
-            )
-          end
-          if schema.calendar.idle? && span.unit.start_with?("working")
-            problems << Problem.at(%w[trigger span unit], "must be a calendar unit; #{BoundDate::IDLE}")
-          end
+          wrong.call("must be of #{known}; #{unknown.join(", ")} is not", "nothing") if unknown.any?
+          check_span(wrong)
           @fields.each do |name|
             field = kind.field(name)
-            if field.nil? || field.worked_out? || Schema::Kind::KEPT_BY_YENVO.include?(name)
-              problems << Problem.at(
-                %w[trigger fields], "must name fields that people or rules change; #{name[0, 60].inspect} is none"
-              )
-            end
+            next if field && !field.worked_out? && !Schema::Kind::KEPT_BY_YENVO.include?(name)
+
+            wrong.call("must name fields that people or rules change; #{name[0, 60].inspect} is none", "fields")
           end
+        end
+
+        def check_span(wrong)
+          wrong.call("must be at least 1", "span", "count") if span.count.zero?
+          if settings["at"] && DateRule::CLOCKED.key?(span.unit)
+            units = span.unit.tr("_", " ")
+            wrong.call("must be left out when #{units} are counted; the time of day follows from them", "at")
+          end
+          return unless schema.calendar.idle? && span.unit.start_with?("working")
+
+          wrong.call("must be a calendar unit; #{BoundDate::IDLE}", "span", "unit")
         end
 
         def timing(rule) = Timing::ByQuiet.new(rule, self)

@@ -48,6 +48,12 @@ module Yenvo
       # @return [String] the plain form of a moment
       def moment(value) = value.getutc.strftime("%Y-%m-%dT%H:%M:%S.%6NZ")
 
+      # @return [String] at most as long as a field takes
+      def cut(text) = text[0, MAX_TEXT]
+
+      # @return [Object] a moment in its plain form, all else as it is
+      def plain(value) = value.is_a?(Time) ? moment(value) : value
+
       # @param plain [String] as +moment+ gives it, to the microsecond; any other ISO 8601 is read too, but not as fast
       # @return [Time] UTC
       def time(plain)
@@ -147,17 +153,17 @@ module Yenvo
       end
 
       def read_datetime(field, value, schema)
-        if value.is_a?(String) && DATE.match?(value)
-          return moment(Zone.new(schema.zone).midnight(Date.parse(read_date(field, value, schema))))
-        end
+        return moment(value) if value.is_a?(Time)
 
-        if value.is_a?(String) && (parts = WALL.match(value))
-          day = read_date(field, parts[1], schema)
-          return moment(Zone.new(schema.zone).at(Date.iso8601(day), (parts[2].to_i * 60) + parts[3].to_i))
+        day, hour, minute = WALL.match(value)&.captures || DATE.match(value)&.then { |found| [found[0], 0, 0] } if
+          value.is_a?(String)
+        if day
+          date = Date.iso8601(read_date(field, day, schema))
+          return moment(Zone.new(schema.zone).at(date, (hour.to_i * 60) + minute.to_i))
         end
+        raise ArgumentError unless value.is_a?(String) && value.size <= 40
 
-        time = value.is_a?(Time) ? value : (Time.iso8601(value) if value.is_a?(String) && value.size <= 40)
-        time ? moment(time) : refuse(field, value, "takes a date with time such as 2026-12-03T09:00:00Z")
+        moment(Time.iso8601(value))
       rescue ArgumentError
         refuse(field, value, "takes a date with time such as 2026-12-03T09:00:00Z")
       end

@@ -42,6 +42,11 @@ module Yenvo
       # @return [String] without anything between thousands, such as "4350.5"
       def plain_number(value) = (value == value.to_i) ? value.to_i.to_s : value.to_s
 
+      # @param count [Numeric]
+      # @param noun [String] of one of them
+      # @return [String] such as "1 task" or "3 tasks"
+      def some(count, noun) = "#{count} #{noun}#{"s" unless count == 1}"
+
       # @param value [Integer, String] whole
       # @return [String] such as "4,350"
       def count(value)

@@ -65,6 +65,9 @@ module Yenvo
       def noun = @kind&.noun || "record"
       def title = {"strong" => detail["title"].to_s}
       def text(*words) = {"text" => words.join}
+
+      # @param pieces [Array<String, Hash, nil>]
+      def say(*pieces) = pieces.compact.map { |piece| piece.is_a?(String) ? text(piece) : piece }
       def written(words) = {"written" => words.to_s}
       def record(id) = id ? {"record" => id, "title" => detail["title"].to_s} : title
 
@@ -94,21 +97,17 @@ module Yenvo
       # Of a later or an earlier Yenvo.
       def unknown = text("#{who}: #{@what.tr("_", " ")}")
 
-      def record_made
-        detail["door"] ? text("A #{detail["door"]} came in and made the #{noun}") : text("#{who} made the #{noun}")
-      end
+      def record_made = text(detail["door"] ? "A #{detail["door"]} came in and" : who, " made the #{noun}")
 
       def record_changed
         moved, others = @changes.partition { |change| change["field"] == "stage" }
         return text("#{who} changed the #{noun}") if @changes.empty?
 
-        stage = moved.flat_map { |one| [text("moved the #{noun} from #{one["from"]} to "), {"strong" => one["to"]}] }
-        rest =
-          others.each_with_index.flat_map do |one, index|
-            [text("#{", " if index > 0}#{one["label"]} from #{one["from"]} to "), {"strong" => one["to"]}]
-          end
+        stage = moved.flat_map { |one| ["moved the #{noun} from #{one["from"]} to ", {"strong" => one["to"]}] }
+        rest = others.flat_map { |one| [", ", "#{one["label"]} from #{one["from"]} to ", {"strong" => one["to"]}] }
+        rest = rest.drop(1)
         between = moved.any? ? "; also changed " : "changed "
-        [text("#{who} "), *stage, *(rest.any? ? [text(between), *rest] : [])]
+        say("#{who} ", *stage, *(rest.any? ? [between, *rest] : []))
       end
 
       def record_removed = [text("#{who} took away "), title]
@@ -125,27 +124,21 @@ module Yenvo
 
       def interaction_logged
         way = EventSide::WAYS.fetch(detail["way"], detail["way"].to_s).downcase
-        [text("#{who} logged #{way.match?(/\A[aeiou]/) ? "an" : "a"} "), {"strong" => way}, text(". "),
-          written(detail["text"])]
+        say("#{who} logged #{way.match?(/\A[aeiou]/) ? "an" : "a"} ", {"strong" => way}, ". ", written(detail["text"]))
       end
 
       def note_edited = [text("#{who} changed a note. "), written(detail["text"])]
 
       def started =
-        [
-          text("#{who} started the rule "), {"strong" => detail["name"].to_s},
-          text(detail["job"] && " on all that match")
-        ]
+        say("#{who} started the rule ", {"strong" => detail["name"].to_s}, detail["job"] && " on all that match")
 
       def told = [text("#{who} told: "), written(detail["text"])]
 
       def timer_fired
         about = detail["title"] || detail.dig("task", "title")
         late = detail["late"] ? [{"alert" => " late, it was due "}, {"moment" => detail["due"]}] : []
-        [
-          text("#{TIMERS.fetch(detail["timer"], "A timer fired")}: "), {"strong" => detail["name"].to_s},
-          text(about && " · #{about}"), *late
-        ]
+        timer = TIMERS.fetch(detail["timer"], "A timer fired")
+        say("#{timer}: ", {"strong" => detail["name"].to_s}, about && " · #{about}", *late)
       end
 
       def task_made = [text("#{who} made the task "), title, text(" for #{target}")]
@@ -153,22 +146,22 @@ module Yenvo
       def task_dropped = [text("#{who} dropped "), title, note]
 
       def task_done =
-        [title, text(" done by #{who}"), text(detail["answer"] && ", answer: #{detail["answer"]}"), note]
+        say(title, " done by #{who}", detail["answer"] && ", answer: #{detail["answer"]}", note)
 
       def note = text(detail["note"] && " · #{detail["note"]}")
 
       def task_changed
-        return [text("#{who} took the last step of "), title, text(" back")] if detail["taken_back"]
-        return [text("#{who} put "), title, text(" back to what it was")] if detail["undone"]
-        return [text("#{who} opened "), title, text(" again")] if detail["reopened"]
+        return say("#{who} took the last step of ", title, " back") if detail["taken_back"]
+        return say("#{who} put ", title, " back to what it was") if detail["undone"]
+        return say("#{who} opened ", title, " again") if detail["reopened"]
         return task_redated if detail["due_on"] && !detail["priority"] && !detail["state"]
         return task_passed if passed?
 
-        due = detail["due_on"] ? [text(", due "), {"day" => detail["due_on"]}] : []
-        [
-          text("#{who} changed "), title, text(detail["priority"] && " to #{detail["priority"]} priority"), *due,
-          text(detail["state"] && ", #{detail["state"]}"), text(edited)
-        ]
+        priority, due, state = detail.values_at("priority", "due_on", "state")
+        say(
+          "#{who} changed ", title, priority && " to #{priority} priority", *(due ? [", due ", {"day" => due}] : []),
+          state && ", #{state}", edited
+        )
       end
 
       # @return [String, nil] what else of a task somebody wrote anew
@@ -180,10 +173,8 @@ module Yenvo
 
       def task_redated
         why = detail["moved_with"] && ", since #{detail["moved_with"]} moved"
-        [
-          text("#{who} put off "), title, text(" to "), {"day" => detail["due_on"]},
-          text(detail["due_at"] && " #{detail["due_at"]}"), text(why)
-        ]
+        at = detail["due_at"] && " #{detail["due_at"]}"
+        say("#{who} put off ", title, " to ", {"day" => detail["due_on"]}, at, why)
       end
 
       def passed? = detail.key?("was") || Array(detail["changed"]).include?("assignee")
@@ -191,11 +182,9 @@ module Yenvo
       # Taking a task from a queue is written down as passing it on to oneself.
       def task_passed
         was = detail["was"] && (@schema.queues[detail["was"]] || @schema.name_of(detail["was"]))
-        if @by && detail["assignee"] == @by && was
-          return [text("#{who} took "), title, text(" from the queue #{was}")]
-        end
+        return say("#{who} took ", title, " from the queue #{was}") if @by && detail["assignee"] == @by && was
 
-        [text("#{who} passed "), title, text(" on to #{target}"), text(was && ", from #{was}")]
+        say("#{who} passed ", title, " on to #{target}", was && ", from #{was}")
       end
 
       def target
@@ -208,7 +197,7 @@ module Yenvo
       def file_added = [text("#{who} added the file #{detail["text"]} at "), title]
       def file_removed = [text("#{who} took away the file #{detail["text"]} at "), title]
 
-      def kit(before, after = "") = [text(before), {"strong" => detail["kit"].to_s}, text(after)]
+      def kit(before, after = "") = say(before, {"strong" => detail["kit"].to_s}, after)
       def kit_begun = kit("Begun: the kit ")
       def kit_done = kit("Finished: the kit ")
       def kit_stopped = kit("Stopped: the kit ")
@@ -217,14 +206,14 @@ module Yenvo
       def kit_stuck = kit("Cannot go on: the kit ", ". #{detail["why"]}")
 
       def kit_dated
-        count = (detail["moved"] || []).size
-        moved = (detail["moved"] || []).map { |one| line("#{one["title"]}: ", one["from"], " becomes ", one["to"]) }
-        kept = (detail["kept"] || []).map { |name| {"line" => [{"muted" => "#{name}: dated by hand, so it stays"}]} }
-        [
-          text(detail.key?("to") ? "#{detail["why"]} moved: " : "By #{detail["why"]}: "),
-          text("#{count} open #{(count == 1) ? "task" : "tasks"} of "), {"strong" => detail["kit"].to_s},
-          text(" #{(count == 1) ? "has" : "have"} another date"), *moved, *kept
-        ]
+        moves, names, why = detail["moved"] || [], detail["kept"] || [], detail["why"]
+        one = moves.size == 1
+        moved = moves.map { |task| line("#{task["title"]}: ", task["from"], " becomes ", task["to"]) }
+        kept = names.map { |name| {"line" => [{"muted" => "#{name}: dated by hand, so it stays"}]} }
+        say(
+          detail.key?("to") ? "#{why} moved: " : "By #{why}: ", "#{moves.size} open #{one ? "task" : "tasks"} of ",
+          {"strong" => detail["kit"].to_s}, " #{one ? "has" : "have"} another date", *moved, *kept
+        )
       end
 
       def line(title, from, between, to)

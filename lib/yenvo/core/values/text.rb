@@ -86,27 +86,22 @@ module Yenvo
 
       # @return [Array<String>] sentences for filters that there are not, or that are misused in a way that can be seen
       def wrong_filters
-        filters.flat_map do |name, arguments|
+        filters.filter_map do |name, arguments|
           unless TextFilters.names.include?(name)
-            next [
-              "must send a blank through known filters (#{TextFilters.names.join(", ")}); there is no " \
-              "#{name[0, 40].inspect}"
-            ]
+            known = TextFilters.names.join(", ")
+            next "must send a blank through known filters (#{known}); there is no #{name[0, 40].inspect}"
           end
 
-          least, most =
-            TextFilters.instance_method(name).parameters.drop(1)
-              .then { |all| [all.count { |kind, _| kind == :req }, all.size] }
+          kinds = TextFilters.instance_method(name).parameters.drop(1).map(&:first)
+          least, most = kinds.count(:req), kinds.size
           unless arguments.size.between?(least, most)
-            next [
-              "must give the filter #{name} #{(least == most) ? least : "#{least} to #{most}"} values behind its colon"
-            ]
+            count = (least == most) ? least : "#{least} to #{most}"
+            next "must give the filter #{name} #{count} values behind its colon"
           end
 
-          format = (arguments[0] if name == "date" && arguments[0].is_a?(String))
-          [
-            format && TextFilters.format_problem(format)&.then { |words| "must be right in its filter: #{words}" }
-          ].compact
+          format = arguments[0] if name == "date" && arguments[0].is_a?(String)
+          words = format && TextFilters.format_problem(format)
+          words && "must be right in its filter: #{words}"
         end
       end
 
@@ -117,12 +112,13 @@ module Yenvo
 
         conditions(@template.root).filter_map do |left, right|
           field = choice_field(left) || choice_field(right)
-          literal = [left, right].find { |side| side.is_a?(String) }
+          literal = [left, right].grep(String).first
           next if field.nil? || literal.nil? || field.choice(literal)
 
           key = field.choices.find { |choice| choice.label.casecmp?(literal) }&.key
-          "must compare #{field.label} by its key#{", #{key.inspect}" if key} " \
-          "(#{field.choices.map(&:key).first(12).join(", ")}); #{literal[0, 40].inspect} is none"
+          known = field.choices.map(&:key).first(12).join(", ")
+          name = ", #{key.inspect}" if key
+          "must compare #{field.label} by its key#{name} (#{known}); #{Show.quoted(literal)} is none"
         end
       end
 
@@ -238,43 +234,30 @@ module Yenvo
       end
 
       def wrong_name((root, *rest))
+        return "must begin with #{ROOTS.join(", ")}; there is no #{root.inspect}" unless ROOTS.include?(root)
+
+        one = rest[0] if rest.size == 1
         case root
         when "record"
-          if rest.empty?
-            "must say which field, such as record.title"
-          else
-            Reference.find(rest.join("."), @kind, @schema).last
-          end
-        when "before"
-          (rest.size == 1 && @kind.field(rest[0])) ? nil : "must say which own field, such as before.stage"
+          return "must say which field, such as record.title" if rest.empty?
+
+          Reference.find(rest.join("."), @kind, @schema).last
+        when "before" then "must say which own field, such as before.stage" unless one && @kind.field(one)
         when "event"
-          if rest.size == 1 && EVENT.include?(rest[0])
-            nil
-          else
-            "must be event.who or event.at; there is no #{["event", *rest].join(".")}"
-          end
-        when "task"
-          if rest.size == 1 && @schema.tasks.field(rest[0])
-            nil
-          else
-            "must say which field of the task, such as task.title"
-          end
-        when "today", "rule"
-          rest.empty? ? nil : "must be #{root} alone"
-        else
-          "must begin with #{ROOTS.join(", ")}; there is no #{root.inspect}"
+          "must be event.who or event.at; there is no #{[root, *rest].join(".")}" unless EVENT.include?(one)
+        when "task" then "must say which field of the task, such as task.title" unless one && @schema.tasks.field(one)
+        else "must be #{root} alone" if rest.any?
         end
       end
 
       def values(facts, rule_name, today)
+        event = facts.event
+        record = ->(image, kind = @kind) { RecordDrop.new(image, kind, @schema, facts) }
+        at = FieldDrop.new(Reading.moment(event.at), Show.moment(event.at, @schema.zone), @schema.zone)
         {
-          "record" => RecordDrop.new(facts.after, @kind, @schema, facts),
-          "before" => RecordDrop.new(facts.before, @kind, @schema, facts),
-          "event" => {
-            "who" => @schema.name_of(facts.event.who), "at" =>
-              FieldDrop.new(Reading.moment(facts.event.at), Show.moment(facts.event.at, @schema.zone), @schema.zone)
-          },
-          "task" => RecordDrop.new(facts.event.detail["task"] || {}, @schema.tasks, @schema, facts),
+          "record" => record.call(facts.after), "before" => record.call(facts.before),
+          "task" => record.call(event.detail["task"] || {}, @schema.tasks),
+          "event" => {"who" => @schema.name_of(event.who), "at" => at},
           "today" => FieldDrop.new(today.iso8601, Show.date(today)), "rule" => rule_name
         }
       end

@@ -40,27 +40,17 @@ module Yenvo
       # @return [Hash] records: how many have the target ahead and were looked at; tasks: for each task whose due date
       #   would be past on some of them, its number, title, count, and one of them as an example
       def past
-        return {records: 0, tasks: []} unless @kit.kit.field?
+        kit = @kit.kit
+        return {records: 0, tasks: []} unless kit.field?
 
-        facts = facts(ahead)
-        late = Hash.new { |hash, key| hash[key] = [] }
-        facts.each do |one|
-          one = one.anchored(@kit.anchor(one, now: @now))
-          @kit.tasks.each do |key, task|
-            late[key] << one.after["title"] if (due = task.moved(one, now: @now)[:due]) && due.moment <= @now
+        facts = facts(ahead).map { |one| one.anchored(@kit.anchor(one, now: @now)) }
+        tasks =
+          @kit.tasks.filter_map do |key, task|
+            late = facts.select { |one| task.moved(one, now: @now)[:due]&.moment&.<= @now }
+            example = late.first or next
+            {number: kit.number(key), title: kit.task(key).title, count: late.size, example: example.after["title"]}
           end
-        end
-        {
-          records: facts.size, tasks:
-            late
-              .map do |key, titles|
-                {
-                  number: @kit.kit.number(key), title: @kit.kit.task(key).title, count: titles.size,
-                  example: titles.first
-                }
-              end
-              .sort_by { |one| one[:number] }
-        }
+        {records: facts.size, tasks:}
       end
 
       private

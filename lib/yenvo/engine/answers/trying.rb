@@ -50,7 +50,7 @@ module Yenvo
         page = page(after, limit)
         hits = page[:facts].map { |facts| @rule.hit(facts) }
         ran = ran_already(page[:facts], hits)
-        met = page[:facts].zip(hits).filter_map { |facts, hit| facts if hit && !ran.include?(facts.event.record_id) }
+        met = page[:facts].zip(hits).filter_map { |facts, hit| facts if hit && !ran.include?(facts.record_id) }
         {looked_at: page[:facts].size, facts: met, rest: page[:rest]}
       end
 
@@ -110,7 +110,7 @@ module Yenvo
       end
 
       # What the event happened to.
-      def subject(facts) = @rule.kind.task? ? facts.after["id"] : facts.event.record_id
+      def subject(facts) = @rule.kind.task? ? facts.after["id"] : facts.record_id
 
       # Of the events of each subject the one on which the rule runs, where there is such.
       def one_each(events)

@@ -41,22 +41,22 @@ module Yenvo
       private
 
       def with_facts(entries)
-        entries, events =
+        views =
           entries.flat_map do |entry|
             event = @root.journal.event(entry)
             @root.journal.views(event, entry[:epoch], timed(event)).map { |view| [entry, view] }
-          end.transpose
-        return [] unless entries
+          end
+        return [] if views.empty?
 
         @epochs = entries.to_h { |entry| [entry[:id], entry[:epoch]] }
-        books = entries.map { |entry| @root.in_force.book(entry[:epoch]) }
-        needs = {}.compare_by_identity
-        events.zip(books) do |event, book|
-          needs[event] = (book.needs(event.kind) + book.needs_before(event.kind)).uniq
-        end
-        desk = @root.desks.look(now: events.map(&:at).max)
-        facts = @root.snapshots.facts(events, desk:) { |event| needs[event] }
-        entries.zip(facts, books).flat_map { |entry, seen, book| yield(entry, seen, book) }
+        needs =
+          views.to_h do |entry, view|
+            book = @root.in_force.book(entry[:epoch])
+            [view, (book.needs(view.kind) + book.needs_before(view.kind)).uniq]
+          end.compare_by_identity
+        desk = @root.desks.look(now: entries.map { |entry| entry[:at] }.max)
+        facts = @root.snapshots.facts(views.map(&:last), desk:, &needs)
+        views.zip(facts).flat_map { |(entry, _), seen| yield(entry, seen, @root.in_force.book(entry[:epoch])) }
       end
 
       # @return [Core::CompiledRule, nil] the rule whose timer it is

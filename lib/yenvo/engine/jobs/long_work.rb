@@ -27,10 +27,9 @@ module Yenvo
         job = nil
         @root.transaction do
           job = @root.jobs.claim or next 0
-          rule = @root.in_force.compiled([job[:version_id]])[job[:version_id]]
-          unless rule && @root.rules.find!(job[:rule_id])[:version_id] == job[:version_id]
-            next @root.jobs.stop(job[:id], now:) && 1
-          end
+          id, version = job.values_at(:id, :version_id)
+          rule = @root.in_force.of_rows([job])[version]
+          next @root.jobs.stop(id, now:) && 1 unless rule && @root.rules.find!(job[:rule_id])[:version_id] == version
 
           # A job is not worked on before it began, also when this process's clock is behind.
           [@kinds.fetch(job[:what]).bit(job, rule, [now, job[:at]].max), 1].max

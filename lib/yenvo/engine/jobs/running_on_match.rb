@@ -19,12 +19,10 @@ module Yenvo
       def bit(job, rule, now)
         cause = Store::Journal::Cause.person(job[:by], now)
         place = job[:place] && JSON.parse(job[:place])
-        found =
-          Trying.new(@root, rule, who: job[:by], now:, filter: JSON.parse(job[:filter])).matching(
-            after: place, limit: BIT
-          )
-        free = @root.jobs.take_records(job, found[:facts].map { |facts| facts.event.record_id })
-        started = found[:facts].select { |facts| free.include?(facts.event.record_id) }
+        trying = Trying.new(@root, rule, who: job[:by], now:, filter: JSON.parse(job[:filter]))
+        found = trying.matching(after: place, limit: BIT)
+        free = @root.jobs.take_records(job, found[:facts].map { |facts| facts.record_id })
+        started = found[:facts].select { |facts| free.include?(facts.record_id) }
         started.each { |facts| start(facts, job, rule, cause) }
         @root.jobs.progress(job, looked_at: found[:looked_at], started: started.size, place: found[:rest], now:)
         found[:looked_at]

@@ -19,16 +19,11 @@ module Yenvo
         place = job[:place] && JSON.parse(job[:place])
         ids = @root.records.ids_of(rule.kind.key, after: place && place["id"], limit: BIT, pins: rule.pins)
         met = ids.empty? ? [] : matching(ids, rule, due, now)
-        entries =
-          @root.journal.add_fired(
-            met.map do |id|
-              Firing.entry(row(rule, id, due), {"timer" => "schedule", "job" => job[:id]}, rule.rule.name, now)
-            end
-          )
-        @root.waiting.add(entries)
-        @root.jobs.progress(
-          job, looked_at: ids.size, started: met.size, place: (ids.size == BIT) ? {"id" => ids.last} : nil, now:
-        )
+        said = {"timer" => "schedule", "job" => job[:id]}
+        fired = met.map { |id| Firing.entry(row(rule, id, due), said, rule.rule.name, now) }
+        @root.waiting.add(@root.journal.add_fired(fired))
+        rest = {"id" => ids.last} if ids.size == BIT
+        @root.jobs.progress(job, looked_at: ids.size, started: met.size, place: rest, now:)
         ids.size
       end
 
@@ -51,7 +46,7 @@ module Yenvo
             )
           end
         @root.snapshots.facts(events) { rule.needs_to_match }.select { |facts| rule.hit(facts) }
-          .map { |facts| facts.event.record_id }
+          .map { |facts| facts.record_id }
       end
     end
   end

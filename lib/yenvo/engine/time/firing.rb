@@ -15,21 +15,21 @@ module Yenvo
       # @return [Array(Store::Journal::Cause, Hash)]
       def self.entry(row, detail, name, now)
         due = row[:over] || row[:due_at]
-        late = now - due > LATE_AFTER
+        late = now - due if now - due > LATE_AFTER
         said = {
           "rule" => row[:rule_id], "version" => row[:version_id], "name" => name, "due" => Core::Reading.moment(due),
-          "late" => late ? ((now - due) / 60).ceil : nil
+          "late" => late && (late / 60).ceil
         }
-        before = row[:data] && JSON.parse(row[:data])["before"]
-        cause = Store::Journal::Cause.house(late ? now : due, depth: row[:depth])
-        [
-          cause,
-          {
-            record_id: Store::Lane.record(row[:record_id]), kind: row[:record_id].negative? ? nil : row[:kind],
-            task_id: row[:task_id].zero? ? nil : row[:task_id], before:, detail: said.merge(detail).compact
-          }
-        ]
+        about = {
+          record_id: Store::Lane.record(row[:record_id]), kind: row[:record_id].negative? ? nil : row[:kind],
+          task_id: row[:task_id].nonzero?, before: data(row)["before"], detail: {**said, **detail}.compact
+        }
+        [Store::Journal::Cause.house(late ? now : due, depth: row[:depth]), about]
       end
+
+      # @param row [Hash] of timers
+      # @return [Hash] what is kept with it of the event that it goes on from
+      def self.data(row) = row[:data] ? JSON.parse(row[:data]) : {}
 
       # @param root [Store::Root]
       # @param turn [Turn]
@@ -71,14 +71,11 @@ module Yenvo
       # @return [Array<Array(Hash, Hash)>] the rows that are to fire, in order, each with what its entry says besides
       def see_to(rows, states, now)
         paused, rows = rows.partition { |row| states.dig(row[:rule_id], :state) == "paused" }
-        @root.timers.hold(paused.map { |row| row[:id] })
-        rows = present(rows)
-        kept = rows.group_by { |row| row[:purpose] }
-        (
-          of_rules(kept.fetch("record", []) + kept.fetch("task", []), states, now) +
-            waits(kept.fetch("wait", []), now) + ladders(kept.fetch("ladder", []), now) +
-            calendars(kept.fetch("rule", []), states, now)
-        ).sort_by { |row, _| [row[:due_at], row[:id]] }
+        set_aside(paused)
+        of = present(rows).group_by { |row| row[:purpose] }
+        of.default = []
+        found = of_rules(of["record"] + of["task"], states, now) + waits(of["wait"], now) + ladders(of["ladder"], now)
+        (found + calendars(of["rule"], states, now)).sort_by { |row, _| row.values_at(:due_at, :id) }
       end
 
       # Locks the records against being taken away until all is written; timers of those that are gone go too.
@@ -86,28 +83,32 @@ module Yenvo
         ids = rows.filter_map { |row| Store::Lane.record(row[:record_id]) }.uniq
         @images = ids.empty? ? {} : @root.records.held(ids)
         rows, gone = rows.partition { |row| !row[:record_id].positive? || @images.key?(row[:record_id]) }
-        @root.timers.delete(gone.map { |row| row[:id] })
+        drop(gone)
         rows
       end
 
       # A row of an earlier version fires as that, if its moment came before the next one was published; else it is
       # looked at again.
       def of_rules(rows, states, now)
-        fire, look =
-          rows.partition do |row|
-            !row[:look] && (state = states[row[:rule_id]]) &&
-              (state[:version_id] == row[:version_id] || row[:due_at] <= state[:published_at])
-          end
+        fire, look = rows.partition { |row| fires?(row, states[row[:rule_id]]) }
         look_again(look, states, now)
-        tasks = @root.tasks.images(fire.map { |row| row[:task_id] }, now)
+        tasks = tasks_of(fire, now)
         fire, over = fire.partition { |row| row[:task_id].zero? || tasks.dig(row[:task_id], "open") }
-        @root.timers.delete(over.map { |row| row[:id] })
-        rules = @root.in_force.compiled(fire.map { |row| row[:version_id] }.uniq)
-        set_aside(fire.reject { |row| rules[row[:version_id]] })
-        fire.filter_map do |row|
-          (rule = rules[row[:version_id]]) && [row, {"timer" => rule.timing.name, "task" => tasks[row[:task_id]]}]
-        end
+        drop(over)
+        rules = @root.in_force.of_rows(fire)
+        fire, unfit = fire.partition { |row| rules[row[:version_id]] }
+        set_aside(unfit)
+        fire.map { |row| [row, {"timer" => rules[row[:version_id]].timing.name, "task" => tasks[row[:task_id]]}] }
       end
+
+      def fires?(row, state)
+        return false if row[:look] || state.nil?
+
+        state[:version_id] == row[:version_id] || row[:due_at] <= state[:published_at]
+      end
+
+      def tasks_of(rows, now) = @root.tasks.images(rows.map { |row| row[:task_id] }, now)
+      def drop(rows) = @root.timers.delete(rows.map { |row| row[:id] })
 
       # A version that does not fit the set-up any more fires nothing; its timers are kept for when it is mended.
       def set_aside(rows) = @root.timers.hold(rows.map { |row| row[:id] })
@@ -117,17 +118,15 @@ module Yenvo
       def look_again(rows, states, now)
         book = @root.in_force.timed(@root.epoch)
         known, gone = rows.partition { |row| book.find(row[:rule_id]) }
-        @root.timers.delete(gone.map { |row| row[:id] })
+        drop(gone)
         # Until it is worked out anew, such a row must not be taken for one that is overdue.
         @root.timers.update(known.to_h { |row| [row[:id], {due_at: nil, look: false}] })
-        @root.upkeep.work_out(
+        places =
           known.map do |row|
-            place(
-              book.find(row[:rule_id]), row,
-              [row[:look] ? row[:due_at] : states.dig(row[:rule_id], :published_at), now].compact.min
-            )
+            since = row[:look] ? row[:due_at] : states.dig(row[:rule_id], :published_at)
+            place(book.find(row[:rule_id]), row, [since, now].compact.min)
           end
-        )
+        @root.upkeep.work_out(places)
       end
 
       def place(rule, row, at) =
@@ -136,21 +135,20 @@ module Yenvo
       # Each wait is looked at again before it ends: its condition may not hold any more, its date may have moved.
       def waits(rows, now)
         over = @root.upkeep.over(rows, at: now)
-        tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, now)
-        ready, rest = rows.partition { |row| over[row[:id]] && over[row[:id]][0] <= now && over[row[:id]][1] != "look" }
+        tasks = tasks_of(rows, now)
+        known, unfit = rows.partition { |row| over[row[:id]] }
+        set_aside(unfit)
+        ready, rest = known.partition { |row| over[row[:id]][0] <= now && over[row[:id]][1] != "look" }
         @root.timers.update(
-          rest.select { |row| over[row[:id]] }
-            .to_h { |row| [row[:id], {due_at: over[row[:id]][0], look: over[row[:id]][1] == "look"}] }
+          rest.to_h { |row| over[row[:id]].then { |moment, by| [row[:id], {due_at: moment, look: by == "look"}] } }
         )
-        set_aside(rest.reject { |row| over[row[:id]] })
         ready.map do |row|
-          [
-            row.merge(over: over[row[:id]][0]),
-            {
-              "timer" => "wait", "over_by" => over[row[:id]][1], "origin" => JSON.parse(row[:data]).slice(*ORIGIN),
-              "task" => tasks[row[:task_id]], **of_run(row)
-            }.compact
-          ]
+          moment, by = over[row[:id]]
+          said = {
+            "timer" => "wait", "over_by" => by, "origin" => Firing.data(row).slice(*ORIGIN),
+            "task" => tasks[row[:task_id]], **of_run(row)
+          }
+          [row.merge(over: moment), said.compact]
         end
       end
 
@@ -159,18 +157,19 @@ module Yenvo
 
       # A step whose date has moved waits on; one that is taken makes room for the next.
       def ladders(rows, now)
-        tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, now)
-        rules = @root.in_force.compiled(rows.map { |row| row[:version_id] }.uniq)
+        tasks = tasks_of(rows, now)
+        rules = @root.in_force.of_rows(rows)
         rows.filter_map do |row|
           task = tasks[row[:task_id]]
           ladder = ladder_of(row, rules)
           next set_aside([row]) && nil unless ladder
-          next @root.timers.delete([row[:id]]) && nil unless task && task["open"]
+          next drop([row]) && nil unless task && task["open"]
 
           due = ladder.due(row[:step], task, since: row[:since])
           next @root.timers.update(row[:id] => {due_at: due, look: false}) && nil unless due && due <= now
 
-          [row.merge(over: due, next_step: [ladder, task]), {"timer" => "ladder", "task" => task, **of_run(row)}]
+          next_step = ladder if ladder.steps[row[:step] + 1]
+          [row.merge(over: due, next_step:), {"timer" => "ladder", "task" => task, **of_run(row)}]
         end
       end
 
@@ -181,21 +180,22 @@ module Yenvo
       end
 
       def calendars(rows, states, now)
+        rules = @root.in_force.of_rows(rows)
         rows.filter_map do |row|
-          rule = @root.in_force.compiled([row[:version_id]])[row[:version_id]]
+          rule = rules[row[:version_id]]
           next set_aside([row]) && nil unless rule
-          next @root.timers.delete([row[:id]]) && nil unless states.dig(row[:rule_id], :version_id) == row[:version_id]
+          next drop([row]) && nil unless states.dig(row[:rule_id], :version_id) == row[:version_id]
 
+          due = row[:due_at]
+          fresh = !row[:look] && row[:fired_for] != due
+          next_at = rule.timing.next_after([due, now].max)
           @root.timers.update(
-            row[:id] => {
-              due_at: rule.timing.next_after([row[:due_at], now].max), look: false,
-              fired_for: row[:look] ? row[:fired_for] : row[:due_at]
-            }
+            row[:id] => {due_at: next_at, look: false, fired_for: row[:look] ? row[:fired_for] : due}
           )
-          next if row[:look] || row[:fired_for] == row[:due_at]
+          next unless fresh
           next row, {"timer" => "schedule"} if rule.timing.once?
 
-          @root.jobs.begin_schedule(rule, due: row[:due_at], now:) && nil
+          @root.jobs.begin_schedule(rule, due:, now:) && nil
         end
       end
 
@@ -211,32 +211,31 @@ module Yenvo
       end
 
       def move_on(rows, now)
-        climbing, done =
-          rows.reject { |row| row[:purpose] == "rule" }
-            .partition { |row| row[:next_step] && row[:step] + 1 < row[:next_step][0].steps.size }
+        rows = rows.reject { |row| row[:purpose] == "rule" }
+        climbing, done = rows.partition { |row| row[:next_step] }
         climb(climbing, now)
         @root.timers.fired(done)
-        again = done.select { |row| Store::Timers::OF_RULES.include?(row[:purpose]) }
         book = @root.in_force.timed(@root.epoch)
         again =
-          again.filter_map do |row|
-            (rule = book.find(row[:rule_id])) && rule.timing.again? && place(rule, row, [now, row[:due_at]].max)
+          done.filter_map do |row|
+            rule = book.find(row[:rule_id]) if Store::Timers::OF_RULES.include?(row[:purpose])
+            place(rule, row, [now, row[:due_at]].max) if rule&.timing&.again?
           end
         @root.upkeep.work_out(again)
       end
 
       # The next steps count from the tasks as these left them.
       def climb(rows, now)
-        tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, now)
+        tasks = tasks_of(rows, now)
         open, over = rows.partition { |row| tasks.dig(row[:task_id], "open") }
-        @root.timers.delete(over.map { |row| row[:id] })
+        drop(over)
         @root.timers.update(open.to_h { |row| [row[:id], next_step(row, tasks[row[:task_id]], now)] })
       end
 
       def next_step(row, task, now)
-        ladder, = row[:next_step]
         since = [row[:over], now - LATE_AFTER].max
-        {step: row[:step] + 1, since:, due_at: ladder.due(row[:step] + 1, task, since:), look: false}
+        step = row[:step] + 1
+        {step:, since:, due_at: row[:next_step].due(step, task, since:), look: false}
       end
     end
   end

@@ -55,33 +55,28 @@ module Yenvo
       def ones(rows)
         states = @root.in_force.states
         rows = rows.select { |row| states.dig(row[:rule_id], :state) == "on" && row[:purpose] != "rule" }
-        rules = @root.in_force.compiled(rows.map { |row| row[:version_id] }.uniq)
+        rules = @root.in_force.of_rows(rows)
         tasks = @root.tasks.images(rows.map { |row| row[:task_id] }, @now)
-        rows =
-          rows.select { |row| rules[row[:version_id]] && (row[:task_id].zero? || tasks.dig(row[:task_id], "open")) }
         images = @root.records.images(rows.filter_map { |row| Store::Lane.record(row[:record_id]) })
-        rows = rows.select { |row| row[:record_id].negative? || images[row[:record_id]] }
-        planned(
-          rows.map do |row|
-            rule = rules[row[:version_id]]
-            event = event(row, images.fetch(row[:record_id], {}), tasks[row[:task_id]])
+        list =
+          rows.filter_map do |row|
+            rule, task, image = rules[row[:version_id]], tasks[row[:task_id]], images[row[:record_id]]
+            there = (row[:task_id].zero? || task&.fetch("open")) && (row[:record_id].negative? || image)
+            next unless rule && there
+
+            event = event(row, image || {}, task)
             [row, rule, rule.kind.task? ? event.of_task : event]
           end
-        )
+        planned(list)
       end
 
       def event(row, image, task)
         plain = image.except("kind")
-        data = row[:data] ? JSON.parse(row[:data]) : {}
-        said = {
-          "rule" => row[:rule_id], "task" => task, "branch" => row[:branch], "action" => row[:action],
-          "step" => row[:step]
-        }
-        said = if row[:purpose] == "wait"
-          said.merge("timer" => "wait", "origin" => data.slice(*Firing::ORIGIN), "over_by" => "limit")
-        else
-          said.merge("timer" => (row[:purpose] == "ladder") ? "ladder" : "timer")
-        end
+        data = Firing.data(row)
+        timer = %w[wait ladder].include?(row[:purpose]) ? row[:purpose] : "timer"
+        said = {"rule" => row[:rule_id], "task" => task, "timer" => timer}
+        said.update(%i[branch action step].to_h { |name| [name.to_s, row[name]] })
+        said.update("origin" => data.slice(*Firing::ORIGIN), "over_by" => "limit") if timer == "wait"
         Core::Event.new(
           id: nil, what: "timer_fired", kind: image["kind"], record_id: Store::Lane.record(row[:record_id]),
           before: data["before"] || plain, after: plain, who: nil, at: [row[:due_at], @now].max, depth: row[:depth],
@@ -91,16 +86,13 @@ module Yenvo
 
       # @param list [Array<Array(Hash, Core::CompiledRule, Core::Event)>]
       def planned(list)
-        rules = list.to_h { |_, rule, event| [event.object_id, rule] }
-        facts =
-          @root.snapshots
-            .facts(list.map(&:last), desk: @root.desks.look(now: @now)) do |event|
-              rules.fetch(event.object_id).needs_to_plan
-            end
-        met = list.zip(facts).map { |(_, rule, event), seen| [{record_id: event.record_id, at: event.at}, seen, rule] }
+        needs = list.to_h { |_, rule, event| [event, rule.needs_to_plan] }.compare_by_identity
+        facts = @root.snapshots.facts(needs.keys, desk: @root.desks.look(now: @now), &needs)
+        seen = list.zip(facts)
+        met = seen.map { |(_, rule, event), one| [{record_id: event.record_id, at: event.at}, one, rule] }
         # What ran before is asked once for all.
         stretch = Stretch.new(@root, met, @now)
-        list.zip(facts).map { |(row, rule, event), seen| one(row, rule, event, seen, stretch) }
+        seen.map { |(row, rule, event), one| one(row, rule, event, one, stretch) }
       end
 
       def one(row, rule, event, facts, stretch)
@@ -122,24 +114,16 @@ module Yenvo
 
       # The next day of each schedule that is for each record.
       def schedules(till)
-        @root.in_force.timed(@root.epoch).rules.select { |rule| rule.timing.per == :rule && !rule.timing.once? }
-          .flat_map do |rule|
-            at = rule.timing.next_after(@now)
-            next [] if at.nil? || at > till || @root.in_force.states.dig(rule.id, :state) != "on"
+        states = @root.in_force.states
+        rules = @root.in_force.timed(@root.epoch).calendars
+        rules.select { |rule| states.dig(rule.id, :state) == "on" }.flat_map do |rule|
+          due_at = rule.timing.next_after(@now)
+          next [] if due_at.nil? || due_at > till
 
-            images =
-              @root.records
-                .images(@root.records.ids_of(rule.kind.key, after: nil, limit: MOST_OF_SCHEDULE, pins: rule.pins))
-                .values
-            planned(
-              images.map do |image|
-                [
-                  {purpose: "rule"}, rule,
-                  event({rule_id: rule.id, record_id: image["id"], due_at: at, depth: 0, purpose: "rule"}, image, nil)
-                ]
-              end
-            )
-          end
+          ids = @root.records.ids_of(rule.kind.key, after: nil, limit: MOST_OF_SCHEDULE, pins: rule.pins)
+          row = {purpose: "rule", rule_id: rule.id, due_at:, depth: 0}
+          planned(@root.records.images(ids).map { |id, image| [row, rule, event({**row, record_id: id}, image, nil)] })
+        end
       end
     end
   end

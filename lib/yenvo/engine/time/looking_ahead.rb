@@ -45,34 +45,31 @@ module Yenvo
 
       def gather(record_id)
         row = @root.records.row!(record_id)
+        kind = row[:kind]
         @epoch = @root.epoch
         book = @root.in_force.book(@epoch)
         on = book.rules.map(&:id).to_set
         timed = @root.in_force.timed(@epoch)
-        calendars =
-          timed.rules.select do |rule|
-            rule.timing.per == :rule && !rule.timing.once? && rule.kind.key == row[:kind] && on.include?(rule.id)
-          end
-        @rules =
-          Core::Ahead::Rules.new(
-            matcher: book.matcher, before: book.before(row[:kind]),
-            timed: [*timed.of(row[:kind]), *timed.of(TASK)].select { |rule| on.include?(rule.id) }, calendars:
-          )
-        @watching = book.rules.count { |rule| [row[:kind], TASK].include?(rule.kind.key) }
+        calendars = timed.calendars.select { |rule| rule.kind.key == kind }
+        timers = [*timed.of(kind), *timed.of(TASK)]
+        timers, calendars = [timers, calendars].map { |rules| rules.select { |rule| on.include?(rule.id) } }
+        @rules = Core::Ahead::Rules.new(matcher: book.matcher, before: book.before(kind), timed: timers, calendars:)
+        @watching = book.rules.count { |rule| [kind, TASK].include?(rule.kind.key) }
         @start = start(row, book, on)
       end
 
       def start(row, book, on)
+        id, kind = row.values_at(:id, :kind)
         image = Store::Image.of(row)
-        tasks = @root.task_rows.about(row[:id]).order(:id).limit(MOST_TASKS).all
-        copies = @root.copies.running_on(row[:id])
+        tasks = @root.task_rows.about(id).order(:id).limit(MOST_TASKS).all
+        copies = @root.copies.running_on(id)
         timers = timers(row, on)
-        facts = facts(image, row[:kind], book, timers, copies)
+        facts = facts(image, kind, book, timers, copies)
         Core::Ahead::Start.new(
-          image:, kind: row[:kind], linked: facts.linked, related: facts.related, desk: facts.desk,
+          image:, kind:, linked: facts.linked, related: facts.related, desk: facts.desk, timers:,
           tasks: tasks.map { |task| task(task, copies) }, copies: copies.map { |copy| copy.except(:id) },
-          timers:, taken: @root.runs.once_keys(row[:id]), ran: ran(book, row),
-          queue_teams: @root.people.queues.to_h { |queue| [queue[:key], queue[:team]] }
+          taken: @root.runs.once_keys(id), ran: ran(book, row),
+          queue_teams: @root.people.queues.to_h { |queue| queue.values_at(:key, :team) }
         )
       end
 
@@ -81,8 +78,9 @@ module Yenvo
         asked = [*@rules.timed, *timers.map { |timer| timer[:rule] }].uniq
         wanted =
           [event, event.of_task].to_h do |view|
-            rules = asked.select { |rule| rule.kind.task? == (view.kind == TASK) }
-            [view, [*book.needs(view.kind), *book.needs_before(view.kind), *rules.flat_map { |rule| needs(rule) }]]
+            key = view.kind
+            rules = asked.select { |rule| rule.kind.task? == (key == TASK) }
+            [view, [*book.needs(key), *book.needs_before(key), *rules.flat_map { |rule| needs(rule) }]]
           end
         wanted[event] += copies.flat_map { |copy| copy[:kit].needs }
         found = @root.snapshots.facts(wanted.keys, desk: @root.desks.look(now: @now)) { |view| wanted[view].uniq }
@@ -103,30 +101,21 @@ module Yenvo
 
       def timers(row, on)
         rows = @root.timers.about(row[:id]).select { |timer| on.include?(timer[:rule_id]) }
-        compiled =
-          @root.in_force.compiled(
-            rows.select { |timer| Store::Timers::OF_RUNS.include?(timer[:purpose]) }.map { |timer| timer[:version_id] }
-          )
-        rows
-          .filter_map do |timer|
-            rule =
-              (
-                if Store::Timers::OF_RUNS.include?(timer[:purpose])
-                  compiled[timer[:version_id]]
-                else
-                  @rules.timed.find { |one| one.id == timer[:rule_id] }
-                end
-              )
-            data = timer[:data] && JSON.parse(timer[:data])
-            rule &&
-              {
-                purpose: timer[:purpose], rule:, task: timer[:task_id].zero? ? nil : timer[:task_id],
-                due: timer[:due_at], **timer.slice(:look, :since, :fired_for, :branch, :action, :step, :depth),
-                run: nil,
-                before: data && data["before"], origin: data&.slice(*Firing::ORIGIN)
-              }
-          end
-          .sort_by { |timer| timer[:due] || Time.at(0) }
+        of_runs, of_rules = rows.partition { |timer| Store::Timers::OF_RUNS.include?(timer[:purpose]) }
+        compiled = @root.in_force.of_rows(of_runs)
+        timed = @rules.timed.to_h { |rule| [rule.id, rule] }
+        found = of_runs.map { |timer| [timer, compiled[timer[:version_id]]] }
+        found += of_rules.map { |timer| [timer, timed[timer[:rule_id]]] }
+        found.select(&:last).map { |timer, rule| timer(timer, rule) }.sort_by { |timer| timer[:due] || Time.at(0) }
+      end
+
+      def timer(row, rule)
+        data = Firing.data(row)
+        {
+          **row.slice(:purpose, :look, :since, :fired_for, :branch, :action, :step, :depth),
+          rule:, task: row[:task_id].nonzero?, due: row[:due_at], run: nil, before: data["before"],
+          origin: row[:data] && data.slice(*Firing::ORIGIN)
+        }
       end
 
       def ran(book, row)

@@ -8,6 +8,8 @@ module Yenvo
     # After some the next has to wait, longer each time; who signs in from elsewhere does not. Kept in a fixed number of
     # slots, as Counts are.
     class FailedSignIns < Base
+      keeps :failed_sign_ins
+
       SLOTS = 262_144
       FREE = 5
       FIRST_PAUSE = 15
@@ -19,7 +21,7 @@ module Yenvo
 
       # @return [Integer, nil] seconds that the next try has to wait
       def pause(email, address, now:)
-        ends = db[:failed_sign_ins].where(slot: slot(email, address)).get(:until_at)
+        ends = table.where(slot: slot(email, address)).get(:until_at)
         (ends - now).ceil if ends && ends > now
       end
 
@@ -27,10 +29,10 @@ module Yenvo
       # @param person [String, nil] key
       def note(email, address, now:, person: nil)
         root.transaction do
-          row = db[:failed_sign_ins].where(slot: slot(email, address)).for_update.first
+          row = table.where(slot: slot(email, address)).for_update.first
           failures = (row && row[:last_at] > now - KEPT) ? row[:failures] + 1 : 1
           ends = (failures < FREE) ? nil : now + [FIRST_PAUSE * (2**[failures - FREE, 20].min), MAX_PAUSE].min
-          db[:failed_sign_ins].on_duplicate_key_update(:failures, :last_at, :until_at).insert(
+          table.on_duplicate_key_update(:failures, :last_at, :until_at).insert(
             slot: slot(email, address), failures:, last_at: now, until_at: ends
           )
           tell(person, failures, address, now) if person && ends
@@ -38,7 +40,7 @@ module Yenvo
       end
 
       # Forgets them, after the right password.
-      def forget(email, address) = db[:failed_sign_ins].where(slot: slot(email, address)).delete
+      def forget(email, address) = table.where(slot: slot(email, address)).delete
 
       private
 

@@ -36,17 +36,18 @@ module Yenvo
 
       def entry(row, before, after, schema, titles, runs)
         entry = {
-          "id" => row[:id], "kind" => row[:kind], "at" => Core::Reading.moment(row[:at]), "who" => row[:who],
-          "what" => row[:what],
-          "task_id" => row[:task_id], "record_id" => row[:record_id], "run" => row[:cause_run],
-          "rule" => row[:cause_rule], "detail" => said(row),
-          "changes" => (before && after) ? changes(row, before, after, schema, titles) : [], "runs" =>
-            runs.map do |run|
-              {"id" => run[:id], "rule_id" => run[:rule_id], "state" => run[:state], "branches" => run[:branches]}
-            end
+          **NAMES.to_h { |name, column| [name, row[column]] },
+          "at" => Core::Reading.moment(row[:at]), "detail" => said(row),
+          "changes" => (before && after) ? changes(row, before, after, schema, titles) : [],
+          "runs" => runs.map { |run| run.slice(:id, :rule_id, :state, :branches).transform_keys(&:to_s) }
         }
         entry.merge("words" => Core::Story.new(schema, entry).pieces)
       end
+      NAMES = {
+        "id" => :id, "kind" => :kind, "who" => :who, "what" => :what, "task_id" => :task_id, "record_id" => :record_id,
+        "run" => :cause_run, "rule" => :cause_rule
+      }.freeze
+      private_constant :NAMES
 
       # Of a timer only what people read of it: what a wait remembers is for the worker.
       def said(row)

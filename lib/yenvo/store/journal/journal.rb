@@ -4,6 +4,8 @@ module Yenvo
   module Store
     # All that happened, append-only; and the queue of what the worker has yet to look at.
     class Journal < Base
+      keeps :journal
+
       # What rules can watch.
       TASKS = %w[task_made task_changed task_done task_dropped task_late].freeze
       WATCHED = [
@@ -35,20 +37,27 @@ module Yenvo
 
       # Adds an entry, in the caller's transaction.
       # @return [Integer] its number
-      def add(what, cause, record_id: nil, kind: nil, task_id: nil, before: nil, after: nil, detail: nil)
-        id =
-          insert_all(
-            :journal,
-            [
-              row(
-                what, cause, record_id:, kind:, task_id:, before:, after:,
-                detail:
-              )
-            ]
-          )[0]
+      def add(what, cause, **given)
+        record_id, task_id = given.values_at(:record_id, :task_id)
+        id = insert_all(:journal, [row(what, cause, **given)])[0]
         waits = QUEUED.include?(what) && (record_id || (TASKS.include?(what) && @watching.looks_at_task?(nil, what)))
         db[:waiting].insert(entry_id: id, record_id: Lane.of(record_id, task_id)) if waits
         id
+      end
+
+      # Adds an entry about a record that stays as it is.
+      # @param record [Hash] row with its id and kind
+      # @param image [Hash, nil]
+      # @return [Integer] its number
+      def add_about(what, cause, record, detail, image: nil) =
+        add(what, cause, record_id: record[:id], kind: record[:kind], before: image, after: image, detail:)
+
+      # Adds an entry about a task that says something of it, and is no change of it.
+      # @param task [Hash] row
+      # @return [Integer] its number
+      def add_about_task(what, cause, task, text, **more)
+        detail = {"title" => task[:title], "text" => text, **more.transform_keys(&:to_s)}
+        add(what, cause, task_id: task[:id], record_id: task[:record_id], kind: task[:kind], detail:)
       end
 
       # Adds many entries about tasks at one go. They wait for the worker only where a rule in force, or a kit, looks at
@@ -102,14 +111,14 @@ module Yenvo
 
       # @param ids [Array<Integer>]
       # @return [Array<Hash>] in order
-      def entries(ids) = db[:journal].where(id: ids).order(:id).all
+      def entries(ids) = table.where(id: ids).order(:id).all
 
       # @return [Hash{Integer => Integer}] by entry, the task that it is about
-      def tasks_of(ids) = ids.empty? ? {} : db[:journal].where(id: ids).exclude(task_id: nil).select_hash(:id, :task_id)
+      def tasks_of(ids) = ids.empty? ? {} : table.where(id: ids).exclude(task_id: nil).select_hash(:id, :task_id)
 
       # @return [Hash]
       # @raise [NotFound]
-      def find!(id) = db[:journal].where(id:).first || raise(NotFound, "There is no entry #{id} in the journal.")
+      def find!(id) = table.where(id:).first || raise(NotFound, "There is no entry #{id} in the journal.")
 
       # @param record [Integer, nil] of this record
       # @param kind [String, nil] of records of this kind
@@ -133,9 +142,9 @@ module Yenvo
       # @param from, till, before, limit see +watched+
       # @return [Array(Array<Hash>, Integer, nil)] entries, and where to go on where there may be more further back
       def watched_tasks(from: nil, till: nil, before: nil, limit: 100)
-        top = before || db[:journal].max(:id).to_i + 1
+        top = before || table.max(:id).to_i + 1
         floor = [top - REACH, 0].max
-        found = db[:journal].where(id: floor...top, what: TASKS).reverse(:id).limit(limit)
+        found = table.where(id: floor...top, what: TASKS).reverse(:id).limit(limit)
         found = found.where { Sequel[:at] < till } if till
         found = found.where(Sequel[:at] >= from) if from
         [found.all, (floor if floor > 1)]
@@ -145,28 +154,26 @@ module Yenvo
 
       # @return [Array<Hash>] what kits in use on a record did, newest first
       def of_kits(record_id, from: nil, limit: 50)
-        found = db[:journal].where(record_id:, what: KITS).reverse(:id).limit(limit)
+        found = table.where(record_id:, what: KITS).reverse(:id).limit(limit)
         from ? found.where(Sequel[:at] >= from).all : found.all
       end
 
       # @return [Array<Hash>] what a run caused
-      def caused_by(run_id, limit: 200) = db[:journal].where(cause_run: run_id).order(:id).limit(limit).all
+      def caused_by(run_id, limit: 200) = table.where(cause_run: run_id).order(:id).limit(limit).all
 
       # @return [Hash] an entry that rules can watch
       # @raise [NotFound]
       def find_watched!(id)
         entry = find!(id)
-        if WATCHED.include?(entry[:what])
-          entry
-        else
-          raise(NotFound, "Entry #{id} is one that no rule watches; ask about something that happened to a record.")
-        end
+        return entry if WATCHED.include?(entry[:what])
+
+        raise NotFound, "Entry #{id} is one that no rule watches; ask about something that happened to a record."
       end
 
       # @return [Hash, nil] the image of a record when it had this version
       def image_at_version(record_id, version)
         load(
-          db[:journal].where(record_id:, record_version: version).exclude(after: nil).reverse(:id).get(:after)
+          table.where(record_id:, record_version: version).exclude(after: nil).reverse(:id).get(:after)
         )
       end
 

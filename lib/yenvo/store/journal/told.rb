@@ -49,7 +49,7 @@ module Yenvo
         first = some[0]
         title = (some.size == 1) ? "“#{first.row[:title]}”" : "#{some.size} tasks (“#{first.row[:title]}” and others)"
         verb = first.passed ? "passed #{title} on to you" : "gave you #{title}"
-        return "#{root.schema.name_of(first.cause.who)} #{verb}" if first.cause.who
+        return "#{schema.name_of(first.cause.who)} #{verb}" if first.cause.who
 
         "“#{first.from || "A rule"}” #{verb}"
       end

@@ -5,6 +5,8 @@ module Yenvo
     # The queue of journal entries that no worker has settled. Claimed rows stay locked until the transaction that
     # settles them ends; a worker that dies leaves them free and nothing half done.
     class Waiting < Base
+      keeps :waiting
+
       FULL_LOOK_SECONDS = 1.0
       MAX_PAUSE = 300
       # How often it is looked past entries that have to wait for others.
@@ -30,7 +32,7 @@ module Yenvo
       # Leaves entries to the worker.
       # @param entries [Array<Hash>] rows of the journal, each about a record or a task
       def add(entries) =
-        db[:waiting].multi_insert(
+        table.multi_insert(
           entries.map { |entry| {entry_id: entry[:id], record_id: Lane.of(*entry.values_at(:record_id, :task_id))} }
         )
 
@@ -41,9 +43,9 @@ module Yenvo
       # at hand by now is left to them.
       # @param error [StandardError]
       def set_aside(id, error, now:)
-        row = db[:waiting].where(entry_id: id).for_update.skip_locked.first or return
+        row = table.where(entry_id: id).for_update.skip_locked.first or return
         pause = [2**(row[:tries] + 1), MAX_PAUSE].min
-        db[:waiting].where(entry_id: id).update(
+        table.where(entry_id: id).update(
           tries: row[:tries] + 1, not_before: now + pause,
           last_error: "#{error.class}: #{error.message}".scrub("?")[0, 500]
         )
@@ -53,27 +55,21 @@ module Yenvo
       #   and of the entry what, kind and at; behind: how many wait behind it
       def aside(limit: 100)
         rows =
-          db[:waiting].exclude(last_error: nil).join(:journal, id: :entry_id)
+          table.exclude(last_error: nil).join(:journal, id: :entry_id)
             .select(:entry_id, Sequel[:waiting][:record_id], :tries, :not_before, :last_error, :what, :kind, :at)
             .order(:entry_id).limit(limit).all
-        counts =
-          (
-            if rows.empty?
-              {}
-            else
-              db[:waiting].where(record_id: rows.map { |row| row[:record_id] }).group_and_count(:record_id)
-                .as_hash(:record_id, :count)
-            end
-          )
+        lanes = column(rows, :record_id)
+        counts = table.where(record_id: lanes).group_and_count(:record_id).as_hash(:record_id, :count)
         rows.map do |row|
-          row.merge(behind: counts.fetch(row[:record_id], 1) - 1, record_id: Lane.record(row[:record_id]))
+          lane = row[:record_id]
+          row.merge(behind: counts.fetch(lane, 1) - 1, record_id: Lane.record(lane))
         end
       end
 
       # Lets an entry that was set aside be taken again at once.
       # @raise [NotFound]
       def again(id)
-        found = db[:waiting].where(entry_id: id).exclude(last_error: nil).update(not_before: nil)
+        found = table.where(entry_id: id).exclude(last_error: nil).update(not_before: nil)
         raise NotFound, "Entry #{id} does not stand aside; it may have been settled meanwhile." if found.zero?
 
         # Other processes look at the whole queue within a second anyway.
@@ -81,9 +77,9 @@ module Yenvo
       end
 
       # A look without a transaction, for a worker that mostly finds nothing.
-      def none? = db[:waiting].empty?
+      def none? = table.empty?
 
-      def count = db[:waiting].count
+      def count = table.count
 
       private
 
@@ -101,7 +97,7 @@ module Yenvo
       # Records whose first entry waits elsewhere are passed over for a while; they would fill the whole row otherwise.
       def lock(limit, low, now)
         passed = (@behind ||= [])
-        db[:waiting].where { Sequel[:entry_id] > low }
+        table.where { Sequel[:entry_id] > low }
           .then { |found| passed.empty? ? found : found.exclude(record_id: passed) }
           .where(Sequel.|({not_before: nil}, Sequel[:not_before] <= now)).select(:entry_id, :record_id).order(:entry_id)
           .limit(limit).for_update.skip_locked.all
@@ -110,9 +106,9 @@ module Yenvo
       # Another worker may hold, or have set aside, an earlier entry of the same record: then ours must wait.
       # Read without locks, so that rows which others hold are seen.
       def without_overtaking(rows)
-        ids = rows.map { |row| row[:entry_id] }
-        records = rows.map { |row| row[:record_id] }.uniq
-        blocked = db[:waiting].where(record_id: records).where { Sequel[:entry_id] < ids.max }.exclude(entry_id: ids)
+        ids = column(rows, :entry_id)
+        records = column(rows, :record_id).uniq
+        blocked = table.where(record_id: records).where { Sequel[:entry_id] < ids.max }.exclude(entry_id: ids)
           .group(:record_id).select_hash(:record_id, Sequel.function(:min, :entry_id).as(:first))
         @behind.concat(blocked.keys)
         rows.reject { |row| blocked[row[:record_id]]&.<(row[:entry_id]) }.map { |row| row[:entry_id] }

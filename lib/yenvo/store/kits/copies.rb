@@ -4,89 +4,7 @@ module Yenvo
   module Store
     # Kits in use on records. Which tasks come, and when one is not needed any more, the core says
     # (Core::Kits::Progress); here it is looked up what there is, and written what comes of it.
-    class Copies < Base
-      # What a step of a copy goes by. copy: Hash, the row, locked; kit: Core::Kits::CompiledKit; tasks: rows of its
-      # tasks.
-      State =
-        Core::Value.define(:copy, :kit, :tasks) do
-          # @return [Core::Kits::Progress]
-          def progress = Core::Kits::Progress.new(kit.kit, states)
-
-          # Where several persons have the same task, it is over when all have done it; the last answer counts.
-          def states
-            passed = JSON.parse(copy[:passed]).to_h { |key| [key, Core::Kits::Progress::State.over] }
-            passed.merge(tasks.group_by { |row| row[:kit_task] }.transform_values { |rows| state_of(rows) })
-          end
-
-          private
-
-          def state_of(rows)
-            return Core::Kits::Progress::State.open if rows.any? { |row| row[:open] }
-
-            last = rows.max_by { |row| [row[:done_at], row[:id]] }
-            Core::Kits::Progress::State.over((last[:state] == "done") ? last[:answer] : nil)
-          end
-        end
-
-      # @raise [NotFound]
-      def find!(id) =
-        db[:kit_copies].where(id:).first || raise(NotFound, "There is no kit in use with the number #{id}.")
-
-      PAGE = 20
-
-      # @param before [Integer, nil] id to go on from
-      # @return [Array<Hash>] copies on a record, the newest first
-      def of_record(id, before: nil)
-        found = db[:kit_copies].where(record_id: id).reverse(:id).limit(PAGE)
-        (before ? found.where { Sequel[:id] < before } : found).all
-      end
-
-      # @return [Integer]
-      def count_of_record(id) = db[:kit_copies].where(record_id: id).count
-
-      # @return [Hash{Integer => Integer}] running copies by kit
-      def running(kit_ids) =
-        db[:kit_copies].where(kit_id: kit_ids, state: "running").group_and_count(:kit_id).as_hash(:kit_id, :count)
-
-      # @return [Hash{Integer => Integer}] running copies by version of a kit
-      def by_version(kit_id) =
-        db[:kit_copies].where(kit_id:, state: "running").group_and_count(:version_id)
-          .as_hash(:version_id, :count)
-
-      # @return [Array<Hash>] running copies of a kit, the oldest first
-      def running_of(kit_id, limit: 100) =
-        db[:kit_copies].where(kit_id:, state: "running").order(:id).limit(limit).all
-
-      # How far the kits of the records that tasks opened have come. Tasks that are not needed do not count.
-      # @param task_ids [Array<Integer>]
-      # @return [Hash{Integer => Hash}] by task: done, all, state, record_id
-      def children(task_ids)
-        return {} if task_ids.empty?
-
-        copies = db[:kit_copies].where(task_id: task_ids).all
-        states = states_of(copies)
-        copies.to_h do |copy|
-          progress = states[copy[:id]]&.progress
-          keys = progress ? states[copy[:id]].kit.kit.tasks.map(&:key) - progress.not_needed : []
-          [
-            copy[:task_id],
-            {
-              done: keys.count { |key| progress.of(key) == :over }, all: keys.size, state: copy[:state],
-              record_id: copy[:record_id]
-            }
-          ]
-        end
-      end
-
-      # @return [Set<Array(Integer, Integer)>] record and kit of those that are in use among pairs
-      def taken(pairs) =
-        if pairs.empty?
-          Set.new
-        else
-          db[:kit_copies].where(%i[record_id kit_id] => pairs.uniq, :state => "running")
-            .select_map(%i[record_id kit_id]).to_set
-        end
-
+    class Copies < CopyRows
       # Begins a kit on a record, by hand or where a run could not plan it beforehand.
       # @param kit [Core::Kits::CompiledKit]
       # @param anchor [Date, Time, nil] from which it counts; by its own field or the moment when not given
@@ -96,13 +14,10 @@ module Yenvo
       def begin(kit, record_id, cause:, anchor: nil, task: nil)
         root.transaction do
           record = root.records.lock(record_id)
-          unless record[:kind] == kit.kind.key
-            raise Refused.at("kit" => "“#{kit.kit.name}” is for a #{kit.kind.noun}; “#{record[:title]}” is none.")
-          end
+          name, title = "“#{kit.kit.name}”", "“#{record[:title]}”"
+          refuse("kit", "#{name} is for a #{kit.kind.noun}; #{title} is none.") unless record[:kind] == kit.kind.key
           if taken([[record_id, kit.id]]).any?
-            raise Refused.at(
-                    "kit" => "“#{kit.kit.name}” is in use on “#{record[:title]}” already. Finish or stop it first."
-                  )
+            refuse("kit", "#{name} is in use on #{title} already. Finish or stop it first.")
           end
 
           desk = root.desks.open(now: cause.at)
@@ -116,12 +31,12 @@ module Yenvo
       end
 
       # @return [Hash] a row for a copy that begins
-      def copy_row(kit, record_id, anchor, now, cause)
+      def copy_row(kit, record_id, anchor, cause)
         {
           kit_id: kit.id, version_id: kit.version_id, record_id:, kind: kit.kind.key, state: "running",
           anchor: anchor.is_a?(Time) ? anchor : nil, anchor_on: anchor.is_a?(Date) ? anchor : nil,
           anchor_field: kit.kit.field? ? kit.kit.from : nil, passed: "[]", run_id: cause.run, rule_id: cause.rule,
-          begun_by: cause.who, begun_at: now
+          begun_by: cause.who, begun_at: cause.at
         }
       end
 
@@ -129,9 +44,9 @@ module Yenvo
       # @param tasks [Array<Core::PlannedTask>]
       # @return [Hash] the row
       def begin_planned(kit, tasks, record_id, anchor:, cause:, task: nil)
-        copy = {**copy_row(kit, record_id, anchor, cause.at, cause), task_id: task}
+        copy = {**copy_row(kit, record_id, anchor, cause), task_id: task}
         copy[:id] = insert_all(:kit_copies, [copy])[0]
-        log("kit_begun", copy, kit, cause, {})
+        log("kit_begun", copy, cause, name: kit.kit.name)
         add(copy, kit, tasks, cause)
         copy
       end
@@ -140,10 +55,10 @@ module Yenvo
       # @param begun [Array<Array(Core::Effects::BeginKit, Integer, Journal::Cause)>] each with its record
       # @return [Array<NewTasks::New>] their first tasks, which are still to be written
       def begin_all(begun)
-        rows = begun.map { |step, record, cause| copy_row(step.kit, record, step.anchor, cause.at, cause) }
+        rows = begun.map { |step, record, cause| copy_row(step.kit, record, step.anchor, cause) }
         insert_all(:kit_copies, rows).zip(rows) { |id, row| row[:id] = id }
         all = rows.zip(begun)
-        root.journal.add_all(all.map { |row, (step, _, cause)| entry("kit_begun", row, step.kit, cause, {}) })
+        root.journal.add_all(all.map { |row, (step, _, cause)| entry("kit_begun", row, step.kit.kit.name, cause, {}) })
         all.flat_map { |row, (step, _, cause)| step.tasks.map { |task| new_task(task, row, step.kit, cause) } }
       end
 
@@ -153,7 +68,7 @@ module Yenvo
         over = entries.select { |entry| %w[task_done task_dropped].include?(entry[:what]) }
         step_all(over, now) if over.any?
         moved = entries.select { |entry| entry[:what] == "record_changed" }
-        follow_all(moved, now) if moved.any?
+        root.copy_dates.follow_all(moved, now) if moved.any?
       end
 
       # Lets a task be passed over, whether it has come or not, as if it were done without an answer.
@@ -162,31 +77,25 @@ module Yenvo
       def skip(id, key, cause:)
         change(id, cause) do |found|
           state = state_of(found.copy)
-          raise Refused.at("task" => "There is no such task in this kit.") unless state.kit.kit.task(key)
+          kit = state.kit.kit
+          refuse("task", "There is no such task in this kit.") unless kit.task(key)
+          at = state.progress.of(key)
+          refuse("task", "That task is #{(at == :over) ? "over already" : "not needed any more"}.") if OVER.include?(at)
 
-          case state.progress.of(key)
-          when :over
-            raise Refused.at("task" => "That task is over already.")
-          when :not_needed
-            raise Refused.at("task" => "That task is not needed any more.")
-          end
-          pass_over(state, [key, *state.kit.kit.parts(key).map(&:key)], cause)
-          log("kit_passed", state.copy, state.kit, cause, {"task" => title_of(state, key)})
+          pass_over(state, [key, *kit.parts(key).map(&:key)], cause)
+          log("kit_passed", state.copy, cause, {"task" => state.title_of(key, schema)}, name: kit.name)
           step(reread(state), cause)
         end
       end
+      OVER = %i[over not_needed].freeze
+      private_constant :OVER
 
       # Stops a copy: its open tasks are dropped, and no more come.
       def stop(id, cause:)
         change(id, cause) do |state|
-          db[:kit_copies].where(id:).update(state: "stopped", ended_at: cause.at)
-          state.tasks.select { |row| row[:open] }
-            .each { |row| root.tasks.drop(row[:id], note: "The kit was stopped.", cause:) }
-          name = root.kits.names([state.copy[:kit_id]])[state.copy[:kit_id]]
-          root.journal.add(
-            "kit_stopped", cause, record_id: state.copy[:record_id], kind: state.copy[:kind],
-            detail: {"kit" => name, "copy" => id}
-          )
+          table.where(id:).update(state: "stopped", ended_at: cause.at)
+          drop(state.open, "The kit was stopped.", cause)
+          log("kit_stopped", state.copy, cause)
         end
       end
 
@@ -195,18 +104,15 @@ module Yenvo
       # @return [Hash{Symbol => Array<String>}]
       def preview_move(id, version_id, now:)
         state = as_it_is(find!(id))
-        other =
-          root.kits.compiled(version_id) ||
-          raise(Refused.at("version" => "That version does not fit the set-up any more."))
-        stay, go = state.tasks.select { |row| row[:open] }.partition { |row| other.kit.task(row[:kit_task]) }
-        moved = state.with(kit: other, tasks: state.tasks.select { |row| other.kit.task(row[:kit_task]) })
-        {
-          stay: stay.map { |row| row[:title] }, go: go.map { |row| row[:title] },
-          come: moved.progress.due.map { |key| other.kit.task(key).title }, dated:
-            redates(moved, now).map do |row, columns|
-              "#{row[:title]}: #{day(row[:due_on])} becomes #{day(columns.fetch(:due_on, row[:due_on]))}"
-            end
-        }
+        other = root.kits.compiled(version_id) || refuse("version", "That version does not fit the set-up any more.")
+        known = ->(row) { other.kit.task(row[:kit_task]) }
+        stay, go = state.open.partition(&known).map { |rows| column(rows, :title) }
+        moved = state.with(kit: other, tasks: state.tasks.select(&known))
+        dated =
+          root.copy_dates.redates(moved, now).map do |row, columns|
+            "#{row[:title]}: #{day(row[:due_on])} becomes #{day(columns.fetch(:due_on, row[:due_on]))}"
+          end
+        {stay:, go:, come: moved.progress.due.map { |key| other.kit.task(key).title }, dated:}
       end
 
       # Moves a copy to another version of its kit, as +preview_move+ says.
@@ -214,19 +120,16 @@ module Yenvo
         change(id, cause) do |state|
           other = root.kits.compiled(version_id)
           unless other && other.id == state.copy[:kit_id]
-            raise Refused.at("version" => "That is no version of this kit that still fits the set-up.")
+            refuse("version", "That is no version of this kit that still fits the set-up.")
           end
 
-          db[:kit_copies].where(id:).update(
-            version_id:, anchor_field: other.kit.field? ? other.kit.from : nil
-          )
-          state.tasks.select { |row| row[:open] && other.kit.task(row[:kit_task]).nil? }
-            .each do |row|
-              root.tasks.drop(row[:id], note: "Version #{other.number} of the kit has no such task.", cause:)
-            end
-          log("kit_moved_on", state.copy, other, cause, {"version" => other.number})
+          kit, number = other.kit, other.number
+          table.where(id:).update(version_id:, anchor_field: kit.field? ? kit.from : nil)
+          gone = state.open.reject { |row| kit.task(row[:kit_task]) }
+          drop(gone, "Version #{number} of the kit has no such task.", cause)
+          log("kit_moved_on", state.copy, cause, {"version" => number}, name: kit.name)
           state = reread(state)
-          redate(state, cause, "version #{other.number} of the kit")
+          root.copy_dates.redate(state, cause, "version #{number} of the kit")
           step(state, cause)
         end
       end
@@ -237,73 +140,18 @@ module Yenvo
       def task_reopens(task, cause)
         return unless task[:copy_id]
 
-        copy = db[:kit_copies].where(id: task[:copy_id]).for_update.first
-        state = state_of(copy)
-        later =
-          state.tasks.select do |row|
-            row[:made_at] >= task[:done_at] && row[:id] != task[:id] &&
-              state.kit.kit.task(row[:kit_task]).after.flatten.any? { |step| step.task == task[:kit_task] }
-          end
+        copy = table.where(id: task[:copy_id]).for_update.first
+        later = came_after(task, state_of(copy))
         touched = later.find { |row| !row[:open] || row[:version] > 1 }
         if touched
-          raise Refused.at(
-                  "task" =>
-                    "“#{touched[:title]}”, which came after it, has been worked on since, so it cannot be taken back."
-                )
+          refuse(
+            "task", "“#{touched[:title]}”, which came after it, has been worked on since, so it cannot be taken back."
+          )
         end
 
-        later.each { |row| root.tasks.drop(row[:id], note: "What it came after was taken back.", cause:) }
-        root.tasks.leave_kit(later.map { |row| row[:id] })
-        db[:kit_copies].where(id: copy[:id]).update(state: "running", ended_at: nil) unless copy[:state] == "stopped"
-      end
-
-      # The kits in use on a record, for looking ahead.
-      # @return [Array<Hash>] id, kit, anchor, follows (own field or nil), passed
-      def running_on(record_id)
-        db[:kit_copies].where(record_id:, state: "running").order(:id).all
-          .filter_map do |copy|
-            kit = root.kits.compiled(copy[:version_id])
-            kit &&
-              {
-                id: copy[:id], kit:, anchor: copy[:anchor_on] || copy[:anchor], follows: copy[:anchor_field],
-                passed: load(copy[:passed])
-              }
-          end
-      end
-
-      # @param copy [Hash] row
-      # @return [State]
-      def state_of(copy)
-        kit =
-          root.kits.compiled(copy[:version_id]) ||
-          raise(
-            Refused.at(
-              "kit" =>
-                "The version of the kit that it uses does not fit the set-up any more. Move it to a newer one or " \
-                "stop it."
-            )
-          )
-        State.new(copy:, kit:, tasks: root.task_rows.of_copies(copy[:id]).order(:id).all)
-      end
-
-      # Where many copies stand, by one query for all their tasks.
-      # @param copies [Array<Hash>] rows
-      # @return [Hash{Integer => State}] by copy; without those whose version no longer fits the set-up
-      def states_of(copies)
-        rows =
-          (
-            if copies.empty?
-              {}
-            else
-              root.task_rows.of_copies(copies.map { |copy| copy[:id] }).order(:id).all.group_by { |row| row[:copy_id] }
-            end
-          )
-        copies
-          .filter_map do |copy|
-            (kit = root.kits.compiled(copy[:version_id])) &&
-              [copy[:id], State.new(copy:, kit:, tasks: rows.fetch(copy[:id], []))]
-          end
-          .to_h
+        drop(later, "What it came after was taken back.", cause)
+        root.tasks_by_rule.leave_kit(column(later, :id))
+        table.where(id: copy[:id]).update(state: "running", ended_at: nil) unless copy[:state] == "stopped"
       end
 
       # Writes the tasks of a copy that come, with their entries, and opens the records that they open.
@@ -318,21 +166,33 @@ module Yenvo
       private
 
       # Open ones are dropped; those that have not come yet never do.
+      # @return [Array<Hash>] rows of the tasks that came because a task ended
+      def came_after(task, state)
+        kit = state.kit.kit
+        state.tasks.select do |row|
+          row[:made_at] >= task[:done_at] && row[:id] != task[:id] &&
+            kit.task(row[:kit_task]).after.flatten.any? { |step| step.task == task[:kit_task] }
+        end
+      end
+
+      def drop(rows, why, cause) = rows.each { |row| root.tasks.drop(row[:id], note: why, cause:) }
+
+      # Open ones are dropped; those that have not come yet never do.
       def pass_over(state, keys, cause)
-        state.tasks.select { |row| keys.include?(row[:kit_task]) && row[:open] }
-          .each { |row| root.tasks.drop(row[:id], note: "Skipped in the kit.", cause:) }
+        drop(state.open.select { |row| keys.include?(row[:kit_task]) }, "Skipped in the kit.", cause)
         ahead = keys.select { |key| %i[due waiting].include?(state.progress.of(key)) }
-        db[:kit_copies].where(id: state.copy[:id]).update(passed: dump(load(state.copy[:passed]) | ahead)) if ahead.any?
+        passed = dump(load(state.copy[:passed]) | ahead)
+        table.where(id: state.copy[:id]).update(passed:) if ahead.any?
       end
 
       def new_task(task, copy, kit, cause)
+        key = task.kit_task
         behind = cause.with(run: copy[:run_id], rule: copy[:rule_id])
         about = copy.values_at(:kind, :record_id)
-        columns = root.tasks.planned_row(task, place: [nil, kit.kit.number(task.kit_task)], about:, cause: behind)
+        columns = root.tasks.planned_row(task, place: [nil, kit.kit.number(key)], about:, cause: behind)
         NewTasks::New.new(
-          columns: columns.merge(kit_id: kit.id, copy_id: copy[:id], kit_task: task.kit_task), cause:,
-          from: {kit: kit.kit.name}, paper: task.paper, key: [copy[:id], task.kit_task],
-          under: task.under && [copy[:id], task.under]
+          columns: {**columns, kit_id: kit.id, copy_id: copy[:id], kit_task: key}, cause:, from: {kit: kit.kit.name},
+          paper: task.paper, key: [copy[:id], key], under: task.under && [copy[:id], task.under]
         )
       end
 
@@ -347,26 +207,11 @@ module Yenvo
         wanted
       end
 
-      # @return [Array] an entry for the journal
-      def entry(what, copy, kit, cause, detail)
-        said = {"kit" => kit.kit.name, "copy" => copy[:id], **detail}
-        [what, cause, {record_id: copy[:record_id], kind: copy[:kind], detail: said}]
-      end
-
-      def facts(record, kit, cause, desk)
-        image = Image.of(record)
-        event =
-          Core::Event.look(record[:kind], {**image, "id" => record[:id]}, at: cause.at, what: "kit", who: cause.who)
-        root.snapshots.facts([event], desk:) { kit.needs }.first
-      end
-
       def change(id, cause)
         root.transaction do
-          copy = db[:kit_copies].where(id:).for_update.first || find!(id)
+          copy = table.where(id:).for_update.first || find!(id)
           unless copy[:state] == "running"
-            raise Refused.at(
-                    "kit" => "This use of the kit is #{(copy[:state] == "done") ? "finished" : "stopped"} already."
-                  )
+            refuse("kit", "This use of the kit is #{(copy[:state] == "done") ? "finished" : "stopped"} already.")
           end
 
           yield as_it_is(copy)
@@ -374,168 +219,51 @@ module Yenvo
         end
       end
 
-      # As the task is called on the record, or as its template reads where it has not come.
-      def title_of(state, key)
-        state.tasks.find { |row| row[:kit_task] == key }&.fetch(:title) ||
-          Core::Text.shown(state.kit.kit.task(key).title, state.kit.kind, root.schema)
-      end
-
-      # Also when its version no longer fits the set-up: kit is nil then. So it can still be stopped or moved on.
-      def as_it_is(copy) =
-        State.new(
-          copy:, kit: root.kits.compiled(copy[:version_id]),
-          tasks: root.task_rows.of_copies(copy[:id]).order(:id).all
-        )
-
-      def reread(state) = state_of(find!(state.copy[:id]))
-
       def step_all(entries, now)
         tasks = root.task_rows.copies_of(entries.filter_map { |entry| entry[:task_id] })
         return if tasks.empty?
 
-        deepest =
-          entries.group_by { |entry| tasks[entry[:task_id]] }
-            .transform_values { |some| some.map { |one| one[:depth] }.max }
-        db[:kit_copies].where(id: tasks.values.uniq, state: "running").order(:id).for_update.all
-          .each do |copy|
-            # What cannot be done whole leaves nothing behind.
-            db.transaction(savepoint: true) do
-              step(
-                state_of(copy),
-                Journal::Cause.house(now, depth: deepest.fetch(copy[:id], 0) + 1)
-              )
-            end
-          rescue Breakage => error
-            log_trouble(copy, error, now)
-          end
-      end
-
-      # A kit that cannot go on must not keep the worker from its other work; the record says what is wrong.
-      def log_trouble(copy, error, now)
-        said = Breakage.sentence(error, copy: copy[:id])
-        cause = Journal::Cause.house(now)
-        name = root.kits.names([copy[:kit_id]])[copy[:kit_id]]
-        whom = [copy[:begun_by], root.kits.find!(copy[:kit_id])[:owner]].compact.uniq
-        root.notices.add(
-          whom, "The kit “#{name}” is stuck: #{said}", at: now, what: "stuck", record_id: copy[:record_id]
-        )
-        root.journal.add(
-          "kit_stuck", cause, record_id: copy[:record_id], kind: copy[:kind], detail: {"kit" => name, "why" => said}
-        )
+        of_copy = entries.group_by { |entry| tasks[entry[:task_id]] }
+        table.where(id: tasks.values.uniq, state: "running").order(:id).for_update.all.each do |copy|
+          depth = of_copy[copy[:id]].map { |entry| entry[:depth] }.max + 1
+          whole_or_stuck(copy, now) { step(state_of(copy), Journal::Cause.house(now, depth:)) }
+        end
       end
 
       # Lets come what is due.
       def step(state, cause)
+        copy, kit = state.copy, state.kit
         due = state.progress.due
-        return finish_if_over(state.copy, state.kit, cause) if due.empty?
+        return finish_if_over(copy, kit, cause) if due.empty?
 
         desk = root.desks.open(now: cause.at)
-        facts = facts(root.records.lock(state.copy[:record_id]), state.kit, cause, desk)
-        add(
-          state.copy, state.kit,
-          state.kit.come(due, facts, now: cause.at, anchor: anchor_of(state.copy, state.kit, facts, cause.at)), cause
-        )
+        facts = facts(root.records.lock(copy[:record_id]), kit, cause, desk)
+        add(copy, kit, kit.come(due, facts, now: cause.at, anchor: anchor_of(copy, kit, facts, cause.at)), cause)
         root.desks.settle(desk)
-      end
-
-      # From which date it counts: its field as it is now, else the moment kept when it began.
-      def anchor_of(copy, kit, facts, now)
-        if copy[:anchor_field] && kit.kit.moves == "follow"
-          kit.anchor(facts, now:)
-        else
-          copy[:anchor_on] || copy[:anchor]
-        end
       end
 
       def finish_if_over(copy, kit, cause)
         return unless state_of(copy).progress.over?
 
-        db[:kit_copies].where(id: copy[:id]).update(state: "done", ended_at: cause.at)
-        log("kit_done", copy, kit, cause, {})
-      end
-
-      def log(what, copy, kit, cause, detail)
-        _, _, columns = entry(what, copy, kit, cause, detail)
-        root.journal.add(what, cause, **columns)
+        table.where(id: copy[:id]).update(state: "done", ended_at: cause.at)
+        log("kit_done", copy, cause, name: kit.kit.name)
       end
 
       # A kit of the record that a task opens begins on it.
       def open_record(task, id, copy, kit, cause)
-        made =
-          root.records.make(task.opens.kind, {"owner" => nil}.merge(task.opens.values), cause:)
-        root.links.add(made["id"], task.opens.link_to, cause:) if task.opens.link_to
-        root.tasks.note_opened(id, made["id"])
-        wanted = kit.kit.task(task.kit_task).opens.kit
-        inner = wanted && root.schema.kits.compiled(wanted)
-        if wanted && inner.nil?
+        opens = task.opens
+        made = root.records.make(opens.kind, {"owner" => nil, **opens.values}, cause:)
+        root.links.add(made["id"], opens.link_to, cause:) if opens.link_to
+        root.tasks_by_rule.note_opened(id, made["id"])
+        wanted = kit.kit.task(task.kit_task).opens.kit or return
+        inner = schema.kits.compiled(wanted)
+        unless inner
           raise Core::Error,
             "The record “#{made["title"]}” could not be opened with its kit: there is no published kit " \
             "#{wanted.inspect} that fits the set-up."
         end
 
-        self.begin(inner, made["id"], cause: cause.with(depth: cause.depth + 1), task: id) if inner
-      end
-
-      # Copies that count from a field which has moved: their open tasks follow, but those re-dated by hand.
-      def follow_all(entries, now)
-        copies =
-          db[:kit_copies].where(record_id: entries.map { |entry| entry[:record_id] }.uniq, state: "running")
-            .exclude(anchor_field: nil).for_update.all
-        copies.each do |copy|
-          moved =
-            entries.reverse.find do |entry|
-              entry[:record_id] == copy[:record_id] &&
-                load(entry[:before])&.[](copy[:anchor_field]) != load(entry[:after])&.[](copy[:anchor_field])
-            end or next
-          state = state_of(copy)
-          next unless state.kit.kit.moves == "follow"
-
-          db.transaction(savepoint: true) do
-            redate(
-              state, Journal::Cause.house(now, depth: moved[:depth] + 1),
-              state.kit.field.label, from: load(moved[:before])&.[](copy[:anchor_field]),
-              to: load(moved[:after])&.[](copy[:anchor_field])
-            )
-          end
-        rescue Breakage => error
-          log_trouble(copy, error, now)
-        end
-      end
-
-      # Gives open tasks the dates that they have now by the kit, and says in the journal what moved and what did not.
-      def redate(state, cause, why, **detail)
-        changes = redates(state, cause.at)
-        moved =
-          changes.map do |row, columns|
-            root.tasks.redate(row, columns, cause:, why:)
-            {
-              "title" => row[:title], "from" => row[:due_on]&.iso8601,
-              "to" => columns.fetch(:due_on, row[:due_on])&.iso8601
-            }
-          end
-        kept = state.tasks.select { |row| row[:open] && row[:redated] }.map { |row| row[:title] }
-        if moved.any? || kept.any?
-          log(
-            "kit_dated", state.copy, state.kit, cause,
-            {"why" => why, "moved" => moved, "kept" => kept, **detail.transform_keys(&:to_s)}
-          )
-        end
-      end
-
-      # @return [Array<Array(Hash, Hash)>] open tasks, not re-dated by hand, and the columns that differ by the kit as
-      #   it is now
-      def redates(state, now)
-        open = state.tasks.select { |row| row[:open] && !row[:redated] && state.kit.tasks.key?(row[:kit_task]) }
-        return [] if open.empty?
-
-        facts = facts(root.records.row!(state.copy[:record_id]), state.kit, Journal::Cause.house(now), nil)
-        facts = facts.anchored(anchor_of(state.copy, state.kit, facts, now))
-        open.filter_map do |row|
-          columns =
-            TaskColumns.of_dates(state.kit.tasks[row[:kit_task]].moved(facts, now: row[:made_at]))
-              .reject { |name, value| row[name] == value }
-          [row, columns] if columns.any?
-        end
+        self.begin(inner, made["id"], cause: cause.with(depth: cause.depth + 1), task: id)
       end
 
       def day(date) = date ? Core::Show.date(date) : "no date"

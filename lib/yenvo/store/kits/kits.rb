@@ -6,8 +6,9 @@ module Yenvo
     class Kits < Base
       include Drafted
 
-      def table = :kits
-      def versions_table = :kit_versions
+      keeps :kits
+
+      def written = db[:kit_versions]
       def owner_column = :kit_id
       def noun = "kit"
       def read_body(plain) = Core::Kits::KitReader.read!(plain)
@@ -28,12 +29,10 @@ module Yenvo
         root.transaction do
           row = lock(id, stamp)
           version, _ = insert_version(id, kit, cause)
-          db[:kits].where(id:).update(
-            version_id: version, retired: false, name: kit.name, kind: kit.kind, draft: nil,
-            draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil
-          )
+          known = {version_id: version, retired: false, name: kit.name, kind: kit.kind}
+          table.where(id:).update(**no_draft(row), **known)
           root.setup_store.changed(who: cause.who, now: cause.at)
-          db[:kit_versions].where(id: version).first
+          written.where(id: version).first
         end
       end
 
@@ -44,37 +43,39 @@ module Yenvo
         row = find!(id)
         users = retired ? used_by(row[:key]) : []
         if users.any?
-          raise Refused.at(
-                  "kit" =>
-                    "“#{row[:name]}” is used by #{users.map { |one| "“#{one[:name]}”" }.join(", ")}. Take it out " \
-                    "there first."
-                )
+          refuse(
+            "kit",
+            "“#{row[:name]}” is used by #{users.map { |one| "“#{one[:name]}”" }.join(", ")}. Take it out " \
+            "there first."
+          )
         end
 
         root.transaction do
-          db[:kits].where(id:).update(retired:)
+          table.where(id:).update(retired:)
           root.setup_store.changed(who: cause.who, now: cause.at)
         end
       end
 
       # @return [Array<Hash>] what uses a kit, draft or published: what ("rule" or "kit"), id, name, state
       def used_by(key)
-        rows = root.rules.all
-        written = root.rules.drafts_of(rows)
+        rules = root.rules.all
+        written = root.rules.drafts_of(rules)
         rules =
-          rows.select do |row|
+          rules.select do |row|
             written[row[:id]].rows.flatten.any? { |action| action.name == "kit" && action.settings["kit"] == key }
           end
-        others = all
-        written = drafts_of(others)
-        kits = others.select { |row| written[row[:id]].tasks.any? { |task| task.opens&.kit == key } }
-        rules.map { |row| {what: "rule", **row.slice(:id, :name, :state)} } +
-          kits.map { |row| {what: "kit", **row.slice(:id, :name), state: row[:version_id] ? "on" : "draft"} }
+        kits = all
+        opening = drafts_of(kits)
+        kits = kits.select { |row| opening[row[:id]].tasks.any? { |task| task.opens&.kit == key } }
+        [
+          *rules.map { |row| {what: "rule", **row.slice(:id, :name, :state)} },
+          *kits.map { |row| {what: "kit", **row.slice(:id, :name), state: row[:version_id] ? "on" : "draft"} }
+        ]
       end
 
       # @return [Array<Hash>] key, id, version_id and number of the published ones
       def published_rows
-        db[:kits].where(retired: false).exclude(version_id: nil).join(:kit_versions, id: :version_id)
+        table.where(retired: false).exclude(version_id: nil).join(:kit_versions, id: :version_id)
           .select(Sequel[:kits][:key], Sequel[:kits][:id], :version_id, :number).order(Sequel[:kits][:position]).all
       end
 
@@ -82,7 +83,7 @@ module Yenvo
       # @return [Array<Core::Kits::Book::Entry>]
       def entries(rows)
         bodies =
-          rows.empty? ? {} : db[:kit_versions].where(id: rows.map { |row| row["version_id"] }).select_hash(:id, :body)
+          rows.empty? ? {} : written.where(id: rows.map { |row| row["version_id"] }).select_hash(:id, :body)
         rows.filter_map do |row|
           (text = bodies[row["version_id"]]) &&
             Core::Kits::Book::Entry.new(**row.transform_keys(&:to_sym), kit: read_body(load(text)))
@@ -96,7 +97,7 @@ module Yenvo
         @compiled_for = schema
         @compiled.fetch(version_id) do
           row =
-            db[:kit_versions].where(Sequel[:kit_versions][:id] => version_id).join(:kits, id: :kit_id)
+            written.where(Sequel[:kit_versions][:id] => version_id).join(:kits, id: :kit_id)
               .select(:kit_id, :number, :body, Sequel[:kits][:key]).first
           @compiled[version_id] = row &&
             Core::Kits::CompiledKit.bind(

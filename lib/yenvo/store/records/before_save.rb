@@ -33,11 +33,10 @@ module Yenvo
           return if @outcomes.empty?
 
           about = {what: @what, kind: @type.key, record_id: image["id"], at: @cause.at}
-          event = Core::Event.new(id: entry, before:, after: image, who: nil, **about)
-          facts = Core::Facts.new(event)
+          facts = Core::Facts.new(Core::Event.new(id: entry, before:, after: image, who: nil, **about))
           keyed = @outcomes.map { |one| one.with(once_key: one.rule.once_key(facts)) }
           root.runs.write_done(keyed, {id: entry, depth: @cause.depth, **about}, before, now: @cause.at)
-          told&.concat(@outcomes.map { |one| {rule: {id: one.rule.id, name: one.rule.rule.name}, words: words(one)} })
+          told&.concat(@outcomes.map { |one| {rule: one.rule.named, words: words(one)} })
         end
 
         private
@@ -62,15 +61,12 @@ module Yenvo
       def meet_all(what, type, before, after, cause, detail, outcomes)
         book = root.in_force.book(root.epoch)
         matcher = book.before(type.key) or return after
-
+        about = {id: nil, what:, kind: type.key, before:, detail:, **cause.slice(:who, :at, :depth)}
+        desk = root.desks.look(now: cause.at)
         place = -1
         loop do
-          event =
-            Core::Event.new(
-              id: nil, what:, kind: type.key, record_id: after["id"], before:, after:, who: cause.who,
-              at: cause.at, depth: cause.depth, cause_rule: cause.rule, detail:
-            )
-          facts = root.snapshots.facts([event], desk: root.desks.look(now: cause.at)) { book.needs_before(type.key) }[0]
+          event = Core::Event.new(**about, record_id: after["id"], after:, cause_rule: cause.rule)
+          facts = root.snapshots.facts([event], desk:) { book.needs_before(type.key) }[0]
           rule, place = matcher.next_hit(facts, place) { |broken, error| stop(broken, error) }
           return after unless rule
 
@@ -80,8 +76,8 @@ module Yenvo
       end
 
       def meet(rule, facts, after, cause)
-        plan = rule.plan(facts, now: cause.at) { facts.event.record_id && root.runs.ran_lately?(rule, facts) }
-        return [nil, after] if !plan.run? || !root.fuses.let_run(rule, facts.event.record_id, now: cause.at)
+        plan = rule.plan(facts, now: cause.at) { facts.record_id && root.runs.ran_lately?(rule, facts) }
+        return [nil, after] if !plan.run? || !root.fuses.let_run(rule, facts.record_id, now: cause.at)
 
         plan.steps.each do |_, _, effect|
           raise Refused.at(effect.refusal) if effect.refusal
@@ -98,12 +94,10 @@ module Yenvo
         stop(rule, error)
       end
 
-      def stop(rule, error) =
-        raise(
-          Refused.at(
-            "rule" => "The rule “#{rule.rule.name}” stopped this save: #{Breakage.sentence(error, rule: rule.id)}"
-          )
-        )
+      def stop(rule, error)
+        said = Breakage.sentence(error, rule: rule.id)
+        refuse("rule", "The rule “#{rule.rule.name}” stopped this save: #{said}")
+      end
     end
   end
 end

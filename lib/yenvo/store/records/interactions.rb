@@ -5,6 +5,8 @@ module Yenvo
     # Notes, calls, e-mails, letters and meetings logged on a record. Each sets last contact, but a note, which is
     # nobody's contact.
     class Interactions < Base
+      keeps :interactions
+
       WAYS = %w[note call email letter meeting].freeze
 
       # @param way [String] one of WAYS
@@ -12,17 +14,14 @@ module Yenvo
       # @return [Hash] image of the record after it
       # @raise [Refused]
       def log(record_id, way, text, cause:)
-        field = Core::Schema::Field.of("text", "What was said", "long_text")
-        plain = read(field, text)
-        raise Refused.at("way" => "Choose what it was: #{WAYS.join(", ")}.") unless WAYS.include?(way)
+        plain = read(text)
+        refuse("way", "Choose what it was: #{WAYS.join(", ")}.") unless WAYS.include?(way)
 
         root.transaction do
           # First of all: the row that is inserted leads to the record, and to take that lock afterwards would be a
           # deadlock for two who log at once.
           row = root.records.lock(record_id)
-          db[:interactions].insert(
-            record_id:, way:, text: plain, who: cause.who, at: cause.at, run_id: cause.run
-          )
+          table.insert(record_id:, way:, text: plain, who: cause.who, at: cause.at, run_id: cause.run)
           detail = {"way" => way, "text" => plain}
           next noted(row, cause, detail) if way == "note"
 
@@ -35,56 +34,53 @@ module Yenvo
       # @raise [Refused, NotFound]
       # @param record [Integer] on which it stands
       def edit(id, text, record:, cause:)
-        plain = read(Core::Schema::Field.of("text", "What was said", "long_text"), text)
+        plain = read(text)
         root.transaction do
           row = find!(id)
           raise NotFound, "There is no note #{id} on this record." unless row[:record_id] == record
           unless row[:who] == cause.who
-            raise Refused.at("text" => "Only #{root.schema.name_of(row[:who])}, who wrote it, can change this note.")
+            refuse("text", "Only #{schema.name_of(row[:who])}, who wrote it, can change this note.")
           end
 
-          record = root.records.lock(row[:record_id])
-          image = Image.of(record)
-          db[:interactions].where(id:).update(text: plain, edited_at: cause.at)
-          root.journal.add(
-            "note_edited", cause, record_id: row[:record_id], kind: record[:kind], before: image, after: image,
-            detail: {"way" => row[:way], "text" => plain, "was" => row[:text]}
-          )
+          about = root.records.lock(record)
+          table.where(id:).update(text: plain, edited_at: cause.at)
+          detail = {"way" => row[:way], "text" => plain, "was" => row[:text]}
+          root.journal.add_about("note_edited", cause, about, detail, image: Image.of(about))
           find!(id)
         end
       end
 
+      SAID = Core::Schema::Field.of("text", "What was said", "long_text").freeze
+      private_constant :SAID
+
       # @raise [NotFound]
       def find!(id) =
-        db[:interactions].where(id:).first || raise(NotFound, "There is no note #{id}; it may have been taken back.")
+        table.where(id:).first || raise(NotFound, "There is no note #{id}; it may have been taken back.")
 
       PAGE = 30
 
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] newest first
       def of_record(id, before: nil, limit: PAGE)
-        found = db[:interactions].where(record_id: id).reverse(:id).limit(limit)
+        found = table.where(record_id: id).reverse(:id).limit(limit)
         (before ? found.where { Sequel[:id] < before } : found).all
       end
 
       # @return [Integer]
-      def count_of(id) = db[:interactions].where(record_id: id).count
+      def count_of(id) = table.where(record_id: id).count
 
       private
 
-      def read(field, text)
-        plain = Core::Reading.value(field, text, root.schema)
+      def read(text)
+        plain = Core::Reading.value(SAID, text, schema)
         plain || raise(Refused.at("text" => "Write what was said before you log it."))
       rescue Core::Unreadable => error
-        raise Refused.at("text" => error.message)
+        refuse("text", error.message)
       end
 
       def noted(row, cause, detail)
         image = Image.of(row)
-        root.journal.add(
-          "interaction_logged", cause, record_id: row[:id], kind: row[:kind], before: image, after: image,
-          detail:
-        )
+        root.journal.add_about("interaction_logged", cause, row, detail, image:)
         image
       end
     end

@@ -4,6 +4,8 @@ module Yenvo
   module Store
     # Which record leads to which: link fields (kept in step with the fields) and plain links that people draw.
     class Links < Base
+      keeps :links
+
       # Keeps the rows of link fields in step with a record, and tells the records to which it leads now.
       # @param entry [Integer] number of the entry that made or changed it
       # @param cause [Journal::Cause]
@@ -14,25 +16,25 @@ module Yenvo
           drop(after["id"], field.key, entry) if before[field.key]
           next unless after[field.key]
 
-          db[:links].insert(record_id: after["id"], field: field.key, target_id: after[field.key], entry_id: entry)
+          table.insert(record_id: after["id"], field: field.key, target_id: after[field.key], entry_id: entry)
           tell(type, field, after, cause)
         end
       end
 
       # All links of a record that is taken away.
       def record_gone(_type, image, entry, _cause) =
-        db[:links].where(record_id: image["id"]).exclude(field: "").select_map(:field)
+        table.where(record_id: image["id"]).exclude(field: "").select_map(:field)
           .each { |field| drop(image["id"], field, entry) }
 
       # Draws a plain link between two records; one that is there already stays.
       # @raise [Refused]
       def add(one_id, other_id, cause:)
-        raise Refused.at("target" => "A record cannot be linked to itself; choose another.") if one_id == other_id
+        refuse("target", "A record cannot be linked to itself; choose another.") if one_id == other_id
 
         root.transaction do
           rows = [one_id, other_id].sort.to_h { |id| [id, root.records.lock(id)] }
-          drawn = db[:links].insert_ignore.insert_sql(record_id: one_id, field: "", target_id: other_id)
-          next if db[:links].with_sql_update(drawn).zero?
+          drawn = table.insert_ignore.insert_sql(record_id: one_id, field: "", target_id: other_id)
+          next if table.with_sql_update(drawn).zero?
 
           linked(rows[one_id], rows[other_id], cause)
           linked(rows[other_id], rows[one_id], cause)
@@ -43,23 +45,14 @@ module Yenvo
       # @raise [NotFound]
       def remove(one_id, other_id, cause:)
         root.transaction do
-          rows = [one_id, other_id].sort.to_h { |id| [id, root.records.lock(id)] }
-          gone =
-            db[:links]
-              .where(Sequel.|({record_id: one_id, target_id: other_id}, {record_id: other_id, target_id: one_id}))
-              .where(field: "").delete
-          if gone.zero?
+          rows = [one_id, other_id].sort.map { |id| root.records.lock(id) }
+          ends = [{record_id: one_id, target_id: other_id}, {record_id: other_id, target_id: one_id}]
+          if table.where(Sequel.|(*ends)).where(field: "").delete.zero?
             raise NotFound,
               "These two are not linked by hand; the link may be gone already, or it is a field of one of them."
           end
 
-          rows.each_value
-            .zip(rows.values.reverse) do |row, other|
-              root.journal.add(
-                "unlinked", cause, record_id: row[:id], kind: row[:kind],
-                detail: {"record" => other[:id], "kind" => other[:kind], "title" => other[:title]}
-              )
-            end
+          rows.zip(rows.reverse) { |row, other| root.journal.add_about("unlinked", cause, row, pointing_to(other)) }
         end
       end
 
@@ -86,38 +79,33 @@ module Yenvo
       private
 
       def sides(id) =
-        [[db[:links].where(target_id: id), :record_id], [db[:links].where(record_id: id, field: ""), :target_id]]
+        [[table.where(target_id: id), :record_id], [table.where(record_id: id, field: ""), :target_id]]
 
       def drop(record_id, field, entry)
-        db[:links].where(record_id:, field:).select_map(%i[target_id entry_id])
+        table.where(record_id:, field:).select_map(%i[target_id entry_id])
           .each do |target, from|
             db[:past_links].insert(
               record_id:, field:, target_id: target, from_entry: from, to_entry: entry
             )
           end
-        db[:links].where(record_id:, field:).delete
+        table.where(record_id:, field:).delete
       end
 
       # What is linked to a record by a field of the other is an event of this one; for the entry of a list, it was put
       # on it.
       def tell(type, field, after, cause)
         target = root.records.row!(after[field.key])
-        image = Image.of(target)
-        what = (type.list && field.key == Core::Schema::Kind::ABOUT) ? "put_on_list" : "linked"
+        on_list = type.list && field.key == Core::Schema::Kind::ABOUT
         detail = {"record" => after["id"], "kind" => type.key, "title" => after["title"], "field" => field.key}
-        detail["list"] = type.list if what == "put_on_list"
-        root.journal.add(
-          what, cause, record_id: target[:id], kind: target[:kind], before: image, after: image, detail:
-        )
+        detail["list"] = type.list if on_list
+        root.journal.add_about(on_list ? "put_on_list" : "linked", cause, target, detail, image: Image.of(target))
       end
 
       def linked(row, other, cause)
-        image = Image.of(row)
-        root.journal.add(
-          "linked", cause, record_id: row[:id], kind: row[:kind], before: image, after: image,
-          detail: {"record" => other[:id], "kind" => other[:kind], "title" => other[:title]}
-        )
+        root.journal.add_about("linked", cause, row, pointing_to(other), image: Image.of(row))
       end
+
+      def pointing_to(row) = {"record" => row[:id], "kind" => row[:kind], "title" => row[:title]}
     end
   end
 end

@@ -15,24 +15,16 @@ module Yenvo
       # @return [Hash] the image of the new entry
       # @raise [Refused, NotFound]
       def put_on(record_id, list, cause:, section: nil)
-        type = root.schema.kind(list)
+        type = schema.kind(list)
         row = root.records.row!(record_id)
         unless type&.about&.links_to == row[:kind]
-          raise Refused.at(
-                  "list" =>
-                    "#{type ? type.plural : "That list"} takes no " \
-                    "#{root.schema.kind(row[:kind])&.plural&.downcase || "records of that kind"}. Choose another list."
-                )
+          what = schema.kind(row[:kind])&.plural&.downcase || "records of that kind"
+          refuse("list", "#{type ? type.plural : "That list"} takes no #{what}. Choose another list.")
         end
-        raise Refused.at("list" => "It stands on #{type.plural} already.") if of(record_id, list).any?
+        refuse("list", "It stands on #{type.plural} already.") if of(record_id, list).any?
 
-        root.records.make(
-          list,
-          {
-            "title" => row[:title], "owner" => row[:owner], "stage" => section, Core::Schema::Kind::ABOUT => record_id
-          }.compact,
-          cause:
-        )
+        values = {"title" => row[:title], "owner" => row[:owner], "stage" => section}.compact
+        root.records.make(list, {**values, Core::Schema::Kind::ABOUT => record_id}, cause:)
       end
 
       # Takes an entry off its list, with what hangs on it. It lies in the trash for a while.
@@ -41,9 +33,7 @@ module Yenvo
         root.transaction do
           row = root.records.lock(entry_id)
           unless row[:kind].start_with?("entry/")
-            raise Refused.at(
-                    "list" => "Only entries of lists can be taken off; a #{root.schema.kind!(row[:kind]).noun} stays."
-                  )
+            refuse("list", "Only entries of lists can be taken off; a #{schema.kind!(row[:kind]).noun} stays.")
           end
 
           root.trash.take_away(row, "taken_off_list", "“#{row[:title]}” was taken off the list.", cause:)

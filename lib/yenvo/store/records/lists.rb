@@ -18,20 +18,18 @@ module Yenvo
       # @return [Hash] rows: images in order; next: where to go on, nil at the end
       # @raise [Refused]
       def page(query)
-        type = root.schema.kind(query.kind) || raise(NotFound, "There is no kind of record #{query.kind.inspect}.")
+        type = schema.kind(query.kind) || raise(NotFound, "There is no kind of record #{query.kind.inspect}.")
         check(type, query)
         query = shifted(type, query)
         ids, more = (query.sort == "changed") ? by_change(type, query) : by_index(type, query)
-        images =
-          db[:records].select(*Image::COLUMNS).where(id: ids.map { |row| row[:id] }).all
-            .to_h { |row| [row[:id], Image.of(row)] }
+        images = root.records.images(ids.map { |row| row[:id] })
         {rows: ids.filter_map { |row| images[row[:id]] }, next: more ? place(ids.last) : nil}
       end
 
       # @param limit [Integer] counting stops there, since nobody reads beyond
       # @return [Integer] how many records match
       def count(query, limit: 10_000)
-        type = root.schema.kind!(query.kind)
+        type = schema.kind!(query.kind)
         query = shifted(type, query)
         db.from(narrow(base(type.key), type, query, few: limit).select(Sequel[:records][:id]).limit(limit + 1)).count
       end
@@ -39,27 +37,16 @@ module Yenvo
       # Finds records of any kind by the words of their titles, for going to one.
       # @return [Array<Hash>] id, title, kind, stage
       def find(text, kinds: nil, limit: 12)
-        words = RecordIndex.words(text)
-        return [] if words.empty?
+        first, *others = RecordIndex.words(text)
+        return [] unless first
 
-        kinds ||= root.schema.kinds.keys
         ids =
-          kinds.flat_map do |kind|
-            found =
-              db[:record_index].where(kind:, field: RecordIndex::WORDS, empty: false, num: 0).where(
-                starts(words[0])
-              )
-            words.drop(1)
-              .each do |word|
-                found =
-                  found.where(
-                    indexed_words(kind, word).where(record_id: Sequel[:record_index][:record_id]).select(1).exists
-                  )
-              end
+          (kinds || schema.kinds.keys).flat_map do |kind|
+            found = others.inject(indexed_words(kind, first)) { |some, word| some.where(also(kind, word)) }
             found.order(:word).limit(limit).select_map(:record_id)
           end
-        db[:records].where(id: ids.uniq).select(:id, :title, :kind, :stage, :changed_at).reverse(:changed_at)
-          .limit(limit).all
+        found = db[:records].where(id: ids.uniq).select(:id, :title, :kind, :stage, :changed_at)
+        found.reverse(:changed_at).limit(limit).all
       end
 
       # Records of a kind, newest change first, for going through many.
@@ -68,21 +55,13 @@ module Yenvo
       # @param filters [Hash] as in a Query
       # @return [Array<Hash>] images
       def newest(kind, pins, after:, limit:, filters: {}, search: nil, now: nil)
-        type = root.schema.kind!(kind)
-        query =
-          Query.new(
-            kind:, filters: pins, search:, now:, sort: "changed", down: true,
-            after: after && {"value" => after["changed"], "id" => after["id"]}, limit:
-          )
+        type = schema.kind!(kind)
+        place = after && {"value" => after["changed"], "id" => after["id"]}
+        query = Query.new(kind:, filters: pins, search:, now:, sort: "changed", down: true, after: place, limit:)
         check(type, query.with(filters:))
         found = narrow(base(kind), type, query)
         found = narrow(found, type, shifted(type, query.with(filters:, search: nil))) if filters.any?
-        if query.after
-          found =
-            found.where(beyond(query, Sequel[:records][:changed_at], Time.iso8601(query.after["value"])))
-        end
-        found.order(*directed(true, Sequel[:records][:changed_at], Sequel[:records][:id])).limit(limit)
-          .select(*Image::COLUMNS).map { |row| Image.of(row) }
+        in_order_of_change(found, query).limit(limit).select(*Image::COLUMNS).map { |row| Image.of(row) }
       end
 
       INDEXED_AT_ONCE = 1_000
@@ -116,24 +95,20 @@ module Yenvo
       def shifted(type, query)
         return query unless query.now
 
-        filters = query.filters.to_h do |key, values|
-          shift = (field = type.field(key)) ? root.worked_out.shift(type, field, query.now) : 0
-          [key, if shift.zero?
-                  values
-                else
-                  values.map { |value| (value == "") ? value : (value.to_f - shift).to_s }
-                end]
-        end
-        ranges = (query.ranges || {}).to_h do |key, ends|
-          shift = (field = type.field(key)) ? root.worked_out.shift(type, field, query.now) : 0
-          [key, shift.zero? ? ends : ends.map { |value| value && value - shift }]
-        end
+        shifts =
+          Hash.new do |known, key|
+            field = type.field(key)
+            known[key] = field ? root.worked_out.shift(type, field, query.now) : 0
+          end
+        less = ->(key, value) { (value.nil? || value == "" || shifts[key].zero?) ? value : value.to_f - shifts[key] }
+        filters = query.filters.to_h { |key, values| [key, values.map { |value| less.call(key, value).to_s }] }
+        ranges = (query.ranges || {}).to_h { |key, ends| [key, ends.map { |value| less.call(key, value) }] }
         query.with(filters:, ranges:)
       end
 
       def check(type, query)
         unless type.field(query.sort)
-          raise Refused.at("sort" => "There is no field #{Core::Show.quoted(query.sort)} to sort by.")
+          refuse("sort", "There is no field #{Core::Show.quoted(query.sort)} to sort by.")
         end
 
         (query.ranges || {}).each_key do |key|
@@ -163,32 +138,22 @@ module Yenvo
 
       # Stage and owner stand in the table itself; all else is looked up in the index.
       def narrow(found, type, query, few: FEW)
-        query.filters.each do |key, values|
-          found =
-            found.where(
-              (
-                if %w[stage owner].include?(key)
-                  stands(key, values)
-                else
-                  among(indexed_values(type, type.field(key), values), few)
-                end
-              )
-            )
-        end
-        (query.ranges || {}).each do |key, ends|
-          found =
-            found.where(
-              among(
-                indexed_range(type, type.field(key), ends), few,
-                of_one: indexed_range(type, type.field(key), ends, from: OF_RECORD)
-              )
-            )
-        end
+        tests =
+          query.filters.map do |key, values|
+            next stands(key, values) if %w[stage owner].include?(key)
+
+            among(indexed_values(type, type.field(key), values), few)
+          end
+        tests +=
+          (query.ranges || {}).map do |key, ends|
+            field = type.field(key)
+            among(indexed_range(type, field, ends), few, of_one: indexed_range(type, field, ends, from: OF_RECORD))
+          end
         words = RecordIndex.words(query.search)
         # Signs alone are no words, and no title has them.
-        return found.where(false) if words.empty? && !query.search.to_s.strip.empty?
-
-        words.inject(found) { |narrower, word| narrower.where(among(indexed_words(type.key, word), few)) }
+        tests << false if words.empty? && !query.search.to_s.strip.empty?
+        tests += words.map { |word| among(indexed_words(type.key, word), few) }
+        tests.inject(found) { |narrower, test| narrower.where(test) }
       end
 
       def stands(key, values)
@@ -211,14 +176,8 @@ module Yenvo
 
       def indexed_values(type, field, values)
         blank, filled = values.partition { |value| value == "" }
-        test =
-          (
-            if by_number?(field)
-              {empty: false, num: filled.map(&:to_f)}
-            else
-              {empty: false, num: 0, word: filled.map { |value| value.downcase[0, RecordIndex::WORD] }}
-            end
-          )
+        by = by_number?(field) ? {num: filled.map(&:to_f)} : {num: 0, word: filled.map { |one| RecordIndex.word(one) }}
+        test = {empty: false, **by}
         rows = db.from(Sequel[:record_index].as(:found)).where(kind: type.key, field: field.key)
         rows.where(blank.any? ? Sequel.|(test, {empty: true}) : test)
       end
@@ -237,20 +196,26 @@ module Yenvo
       end
 
       def indexed_words(kind, word)
-        db.from(Sequel[:record_index].as(:found)).where(kind:, field: RecordIndex::WORDS, empty: false, num: 0)
-          .where(starts(word))
+        starts = Sequel.ilike(:word, "#{db.dataset.escape_like(word)}%")
+        db.from(Sequel[:record_index].as(:found))
+          .where(kind:, field: RecordIndex::WORDS, empty: false, num: 0).where(starts)
       end
 
-      def starts(word) = Sequel.ilike(:word, "#{db.dataset.escape_like(word)}%")
+      # Whether a record has another word, too.
+      def also(kind, word)
+        found = indexed_words(kind, word).from(Sequel[:record_index].as(:other))
+        found.where(record_id: Sequel[:found][:record_id]).select(1).exists
+      end
 
       def by_change(type, query)
         found = narrow(base(type.key), type, query).select(Sequel[:records][:id], CHANGED)
-        found = found.order(*directed(query.down, Sequel[:records][:changed_at], Sequel[:records][:id]))
-        if query.after
-          found =
-            found.where(beyond(query, Sequel[:records][:changed_at], Time.iso8601(query.after["value"])))
-        end
-        cut(found.limit(query.limit + 1).all, query.limit)
+        cut(in_order_of_change(found, query).limit(query.limit + 1).all, query.limit)
+      end
+
+      def in_order_of_change(found, query)
+        changed = Sequel[:records][:changed_at]
+        found = found.where(beyond(query, changed, Time.iso8601(query.after["value"]))) if query.after
+        found.order(*directed(query.down, changed, Sequel[:records][:id]))
       end
 
       CHANGED = Sequel.function(:date_format, Sequel[:records][:changed_at], Image::STAMP).as(:value)
@@ -258,11 +223,9 @@ module Yenvo
 
       def beyond(query, column, value)
         id = Sequel[:records][:id]
-        if query.down
-          ((column < value) | (Sequel.expr(column => value) & (id < query.after["id"])))
-        else
-          ((column > value) | (Sequel.expr(column => value) & (id > query.after["id"])))
-        end
+        place = query.after["id"]
+        further, beside = query.down ? [column < value, id < place] : [column > value, id > place]
+        further | (Sequel.expr(column => value) & beside)
       end
 
       def directed(down, *columns) = columns.map { |column| down ? Sequel.desc(column) : Sequel.asc(column) }
@@ -280,13 +243,12 @@ module Yenvo
         at = Sequel[:record_index]
         found = db[:record_index].where(at[:kind] => type.key, at[:field] => field.key, at[:empty] => empty)
         found = found.where(at[:num] => 0) if column == :word
-        # Where no range is narrow, the order of the list is gone along until a page is full; MariaDB would sort all
-        # that match.
         if narrowed?(query)
-          found =
-            found.join_table(wide_ranges?(type, query) ? :straight : :inner, :records, id: at[:record_id])
+          # Where no range is narrow, the order of the list is gone along until a page is full; MariaDB would sort all
+          # that match.
+          way = wide_ranges?(type, query) ? :straight : :inner
+          found = narrow(found.join_table(way, :records, id: at[:record_id]), type, query)
         end
-        found = narrow(found, type, query) if narrowed?(query)
         found = resume(found, query, at, column) if query.after && query.after["empty"] == empty
         found.order(*directed(query.down, at[:num], at[:word], at[:record_id])).limit(limit)
           .select(at[:record_id].as(:id), at[column].as(:value), at[:empty]).all

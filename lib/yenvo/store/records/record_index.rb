@@ -13,24 +13,27 @@ module Yenvo
       # @param before [Hash] image; empty for a new record
       # @param after [Hash] image
       def record_changed(type, before, after, _entry, _cause)
-        changed =
-          type.fields.each_value.reject do |field|
-            NOT_INDEXED.include?(field.key) || field.worked_out? ||
-              (before[field.key] == after[field.key] && !before.empty?)
-          end
+        fresh = before.empty?
+        changed = type.fields.values.reject { |field| NOT_INDEXED.include?(field.key) || field.worked_out? }
+        changed.reject! { |field| before[field.key] == after[field.key] } unless fresh
         return if changed.empty?
 
         id = after["id"]
         keys = changed.map(&:key)
-        keys << WORDS if keys.include?("title")
-        db[:record_index].where(record_id: id, field: keys).delete unless before.empty?
         rows = changed.flat_map { |field| self.class.rows(field, after[field.key]) }
-        rows.concat(self.class.words(after["title"]).map { |word| [WORDS, false, 0, word] }) if keys.include?(WORDS)
+        if keys.include?("title")
+          keys << WORDS
+          rows += self.class.words(after["title"]).map { |word| [WORDS, false, 0, word] }
+        end
+        db[:record_index].where(record_id: id, field: keys).delete unless fresh
         db[:record_index].import(COLUMNS, rows.map { |row| [type.key, id, *row] })
       end
 
       # @return [Array<String>] the words of a title, in small letters
       def self.words(title) = title.to_s.downcase.scan(/[[:alnum:]]+/).map { |word| word[0, WORD] }.uniq.first(20)
+
+      # @return [String] a value as it stands in the index
+      def self.word(value) = value.to_s.downcase[0, WORD]
 
       # @return [Array<Array>] field, empty, num and word of each row
       def self.rows(field, value)
@@ -40,7 +43,7 @@ module Yenvo
         when "number", "money", "link" then [[field.key, false, value, ""]]
         when "yes_no" then [[field.key, false, 0, value ? "yes" : "no"]]
         when "choices" then value.map { |key| [field.key, false, 0, key[0, WORD]] }
-        else [[field.key, false, 0, value.to_s.downcase[0, WORD]]]
+        else [[field.key, false, 0, word(value)]]
         end
       end
     end

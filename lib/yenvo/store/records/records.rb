@@ -5,6 +5,8 @@ module Yenvo
     # Contacts, deals, tickets and list entries: making, changing, reading. A save, its journal entry and its rows in
     # the index are one transaction.
     class Records < Base
+      keeps :records
+
       SETTABLE = %w[title stage owner].freeze
 
       # @param rules [BeforeSave] what rules have to say before a save
@@ -21,21 +23,14 @@ module Yenvo
       # @return [Hash] the image of the new record
       # @raise [Refused] with a sentence per field
       def make(kind, values, cause:, door: nil, told: nil)
-        schema = root.schema
         type = schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
-        plain = read(type, {"stage" => type.stages.first&.key, "owner" => cause.who}.merge(values), schema)
+        plain = read(type, {"stage" => type.stages.first&.key, "owner" => cause.who}.merge(values))
         unless plain["title"]
-          raise Refused.at("title" => "Title takes a few words by which people know the #{type.label.downcase}.")
+          refuse("title", "Title takes a few words by which people know the #{type.noun}.")
         end
 
-        stamp = Core::Reading.moment(cause.at)
-        image =
-          plain.compact
-            .merge(
-              "creator" => cause.who, "made" => stamp, "changed" => stamp, "stage_since" => stamp, "visit" => 1,
-              "version" => 1
-            )
-            .compact
+        moments = %w[made changed stage_since].to_h { |key| [key, Core::Reading.moment(cause.at)] }
+        image = {**plain, "creator" => cause.who, **moments, "visit" => 1, "version" => 1}.compact
         root.transaction { insert(type, image, cause, door && {"door" => door}, told) }
       end
 
@@ -45,17 +40,16 @@ module Yenvo
       # @return [Hash] the image after it
       # @raise [Refused, Conflict, NotFound]
       def change(id, values, cause:, version: nil, told: nil)
-        schema = root.schema
         root.transaction do
           row = lock(id)
           type = schema.kind!(row[:kind])
           before = Image.of(row)
-          plain = read(type, values, schema)
+          plain = read(type, values)
           if plain.key?("title") && plain["title"].nil?
-            raise Refused.at("title" => "Title takes a few words; it cannot be empty.")
+            refuse("title", "Title takes a few words; it cannot be empty.")
           end
 
-          check_conflicts(type, before, plain, version, schema) if version && version != before["version"]
+          check_conflicts(type, before, plain, version) if version && version != before["version"]
           plain = plain.reject { |key, value| before[key] == value }
           plain.empty? ? before : update(type, row, before, plain, cause, told)
         end
@@ -70,21 +64,21 @@ module Yenvo
             "last_contact" => [before["last_contact"], Core::Reading.moment(at)].compact.max,
             "changed" => Core::Reading.moment(cause.at), "version" => before["version"] + 1
           )
-        write(row, root.schema.kind!(row[:kind]), before, after, what, cause, detail)
+        write(row, schema.kind!(row[:kind]), before, after, what, cause, detail)
         after
       end
 
       # Makes an entry of a list again that was taken off.
       # @param image [Hash] with its kind
       def restore(image, cause:)
-        type = root.schema.kind!(image["kind"])
-        plain =
-          image.except("kind").merge("version" => image["version"] + 1, "changed" => Core::Reading.moment(cause.at))
+        id, kind = image.values_at("id", "kind")
+        plain = {
+          **image.except("kind"),
+          "version" => image["version"] + 1, "changed" => Core::Reading.moment(cause.at)
+        }
         root.transaction do
-          db[:records].insert(id: image["id"], kind: type.key, **Image.columns(plain))
-          entry = root.journal.add("record_restored", cause, record_id: image["id"], kind: type.key, after: plain)
-          db[:records].where(id: image["id"]).update(entry_id: entry)
-          root.happened.record_changed(type, {}, plain, entry, cause)
+          table.insert(id:, kind:, **Image.columns(plain))
+          write({id:, kind:}, schema.kind!(kind), {}, plain, "record_restored", cause, nil)
         end
       end
 
@@ -94,14 +88,14 @@ module Yenvo
 
       # @return [Hash] the row
       def row!(id) =
-        db[:records].select(*Image::COLUMNS).where(id:).first ||
+        table.select(*Image::COLUMNS).where(id:).first ||
           raise(NotFound, "There is no record #{id}; it may have been removed.")
 
       # @return [Hash{Integer => Hash}] images by id, each with its kind
       def images(ids)
         return {} if ids.compact.empty?
 
-        db[:records].select(*Image::COLUMNS).where(id: ids.compact.uniq).all
+        table.select(*Image::COLUMNS).where(id: ids.compact.uniq).all
           .to_h { |row| [row[:id], Image.of(row).merge("kind" => row[:kind])] }
       end
 
@@ -111,7 +105,7 @@ module Yenvo
       #   read
       # @return [Array<Integer>]
       def ids_of(kind, after:, limit:, pins: {})
-        found = db[:records].where(kind:).order(:id).limit(limit)
+        found = table.where(kind:).order(:id).limit(limit)
         found = found.where { Sequel[:id] > after } if after
         found = found.where(stage: pins["stage"]) if pins["stage"]
         found.select_map(:id)
@@ -121,29 +115,29 @@ module Yenvo
       # @param after [Integer, nil] id to go on from
       # @return [Hash{Integer => Hash}] images by id, each with its kind
       def held_of(kind, after:, limit:)
-        found = db[:records].select(*Image::COLUMNS).where(kind:).order(:id).limit(limit)
+        found = table.select(*Image::COLUMNS).where(kind:).order(:id).limit(limit)
         found = found.where { Sequel[:id] > after } if after
         found.lock_style(SHARED).all.to_h { |row| [row[:id], Image.of(row).merge!("kind" => row[:kind])] }
       end
 
       # @return [Integer] how many there are of a kind
-      def count_of(kind) = db[:records].where(kind:).count
+      def count_of(kind) = table.where(kind:).count
 
       # @return [Hash{Integer => Hash}] rows with title, kind and fields, by id
       def hints(ids) =
         if ids.compact.empty?
           {}
         else
-          db[:records].where(id: ids.compact.uniq).select(:id, :title, :kind, :fields).as_hash(:id)
+          table.where(id: ids.compact.uniq).select(:id, :title, :kind, :fields).as_hash(:id)
         end
 
       # @return [Hash{Integer => Hash}] rows with title and kind, by id
-      def titles(ids) = db[:records].where(id: ids.compact.uniq).select(:id, :title, :kind).as_hash(:id)
+      def titles(ids) = table.where(id: ids.compact.uniq).select(:id, :title, :kind).as_hash(:id)
 
       # Keeps records from being changed or taken away until the transaction ends.
       # @return [Hash{Integer => Hash}] images of those that are there
       def held(ids) =
-        db[:records].select(*Image::COLUMNS).where(id: ids.sort).order(:id).lock_style(SHARED).all
+        table.select(*Image::COLUMNS).where(id: ids.sort).order(:id).lock_style(SHARED).all
           .to_h { |row| [row[:id], Image.of(row)] }
 
       SHARED = Sequel.lit("LOCK IN SHARE MODE")
@@ -151,31 +145,35 @@ module Yenvo
 
       # Locks a record against other saves until the transaction ends.
       def lock(id) =
-        db[:records].select(*Image::COLUMNS).where(id:).for_update.first ||
+        table.select(*Image::COLUMNS).where(id:).for_update.first ||
           raise(NotFound, "There is no record #{id}; it may have been removed.")
+
+      # @return [Core::Schema::Field] that people and rules can set
+      # @raise [Core::Unreadable] a sentence
+      def settable!(type, key)
+        field = type.field(key)
+        raise Core::Unreadable, "A #{type.noun} has no field #{key.to_s[0, 60].inspect}." unless field
+        raise Core::Unreadable, "#{field.label} is worked out and cannot be set." if field.worked_out?
+        return field if !field.built_in || SETTABLE.include?(key)
+
+        raise Core::Unreadable, "#{field.label} is kept by Yenvo and cannot be set."
+      end
 
       private
 
       # @return [Hash{String => Object}] plain values
-      def read(type, values, schema)
+      def read(type, values)
         problems = {}
-        plain = values.to_h do |key, value|
-          field = type.field(key)
-          if field.nil? || field.worked_out? || (field.built_in && !SETTABLE.include?(key))
-            problems[key] = if field
-              "#{field.label} is #{field.worked_out? ? "worked out" : "kept by Yenvo"} and cannot be set."
-            else
-              "A #{type.label.downcase} has no field #{key.to_s[0, 60].inspect}."
-            end
-            next [key, nil]
+        plain =
+          values.to_h do |key, value|
+            [key, Core::Reading.value(settable!(type, key), value, schema)]
+          rescue Core::Unreadable => error
+            problems[key] = error.message
+            [key, nil]
           end
-          [key, Core::Reading.value(field, value, schema)]
-        rescue Core::Unreadable => error
-          problems[key] = error.message
-          [key, nil]
+        if plain.key?("stage") && plain["stage"].nil? && type.stages.any?
+          problems["stage"] ||= "#{type.stage_label} cannot be empty."
         end
-        problems["stage"] ||= "#{type.stage_label} cannot be empty." if plain.key?("stage") && plain["stage"].nil? &&
-          type.stages.any?
         check_targets(type, plain, problems)
         raise Refused.at(problems) if problems.any?
 
@@ -186,39 +184,38 @@ module Yenvo
         wanted = plain.select { |key, value| value && type.field(key)&.type == "link" }
         return if wanted.empty?
 
-        kinds = db[:records].where(id: wanted.values).select_hash(:id, :kind)
+        kinds = table.where(id: wanted.values).select_hash(:id, :kind)
         wanted.each do |key, id|
           field = type.field(key)
-          problems[key] = "#{field.label} takes a #{field.links_to}; record #{id} is none." unless kinds[id] &&
-            [kinds[id], kinds[id].split("/")[0]].include?(field.links_to)
+          next if kinds[id] && field.leads_to?(schema.kind!(kinds[id]))
+
+          problems[key] = "#{field.label} takes a #{field.links_to}; record #{id} is none."
         end
       end
 
-      def check_conflicts(type, now, wanted, version, schema)
+      def check_conflicts(type, now, wanted, version)
         seen = root.journal.image_at_version(now["id"], version) || {}
         clashing = wanted.select { |key, value| seen[key] != now[key] && value != now[key] }
         return if clashing.empty?
 
-        titles =
-          titles(
-            clashing.flat_map { |key, value| (type.field(key).type == "link") ? [value, now[key]] : [] }
-          ).transform_values { |row| row[:title] }
+        fields = clashing.keys.to_h { |key| [key, type.field(key)] }
+        links = fields.select { |_, field| field.type == "link" }.keys
+        titles = titles(clashing.values_at(*links) + now.values_at(*links)).transform_values { |row| row[:title] }
         conflicts =
-          clashing.map do |key, value|
-            field = type.field(key)
+          fields.map do |key, field|
+            yours, theirs = [clashing, now].map { |image| Core::Show.value(field, image[key], schema, titles) }
             {
-              "field" => key, "label" => field.label, "yours" => Core::Show.value(field, value, schema, titles),
-              "yours_plain" => value, "theirs" => Core::Show.value(field, now[key], schema, titles),
-              "theirs_plain" => now[key], **last_change(now["id"], key, schema)
+              "field" => key, "label" => field.label, "yours" => yours, "yours_plain" => clashing[key],
+              "theirs" => theirs, "theirs_plain" => now[key], **last_change(now["id"], key)
             }
           end
         raise Conflict.new(
-          "Somebody else changed #{conflicts.map { |one| one["label"] }.join(" and ")} while you were editing. " \
-          "Nothing was saved; choose which value stands.", conflicts:, version: now["version"]
+          "Somebody else changed #{fields.values.map(&:label).join(" and ")} while you were editing. Nothing was " \
+          "saved; choose which value stands.", conflicts:, version: now["version"]
         )
       end
 
-      def last_change(id, key, schema)
+      def last_change(id, key)
         db[:journal].where(record_id: id).exclude(after: nil).reverse(:id).limit(50).select(:before, :after, :who, :at)
           .each do |row|
             next if (load(row[:before]) || {})[key] == load(row[:after])[key]
@@ -231,12 +228,9 @@ module Yenvo
       def insert(type, image, cause, detail, told)
         image, done = @rules.run("record_made", type, {}, image, cause, detail)
         image = checked(type, {}, image)
-        id = db[:records].insert(kind: type.key, **Image.columns(image))
+        id = table.insert(kind: type.key, **Image.columns(image))
         image = image.merge("id" => id)
-        about = {record_id: id, kind: type.key}
-        entry = root.journal.add("record_made", cause, **about, after: image, detail: done.noted(detail))
-        db[:records].where(id:).update(entry_id: entry)
-        root.happened.record_changed(type, {}, image, entry, cause)
+        entry = write({id:, kind: type.key}, type, {}, image, "record_made", cause, done.noted(detail))
         done.write(entry, {}, image, told)
         image
       end
@@ -273,16 +267,14 @@ module Yenvo
             field.worked_out? || (field.built_in && !SETTABLE.include?(field.key)) ||
               before[field.key] == image[field.key]
           end
-        image.merge(read(type, image.slice(*set.map(&:key)), root.schema)).compact
+        image.merge(read(type, image.slice(*set.map(&:key)))).compact
       end
 
       # @return [Integer] number of the entry
       def write(row, type, before, after, what, cause, detail)
-        entry =
-          root.journal.add(
-            what, cause, record_id: row[:id], kind: row[:kind], before:, after:, detail:
-          )
-        db[:records].where(id: row[:id]).update(Image.columns(after).merge(entry_id: entry))
+        entry = root.journal.add(what, cause, record_id: row[:id], kind: row[:kind], before:, after:, detail:)
+        columns = before.empty? ? {} : Image.columns(after)
+        table.where(id: row[:id]).update(**columns, entry_id: entry)
         root.happened.record_changed(type, before, after, entry, cause)
         entry
       end

@@ -34,19 +34,20 @@ module Yenvo
         leading = leading(places.map { |_, id, _| id }.uniq, field, past:)
         wanted =
           places.flat_map do |i, target, _|
-            at(leading[target], events[i].id).map { |id| [i, id, events[i].id, target] }
+            entry = events[i].id
+            at(leading[target], entry).map { |id| [i, id, entry, target] }
           end
         images = @snapshots.fetch(wanted)
         places.each { |i, target, _| found[i][[target, name]] = [] }
         wanted.each do |i, id, entry, target|
-          image = images[[id, entry]] || images[id]
+          image = images[[id, entry]]
           found[i][[target, name]] << image if image && image["kind"] == kind
         end
       end
 
       def relation(name)
         of, field = name.split(".", 2)
-        [root.schema.kind(of) ? of : "entry/#{of}", field]
+        [schema.kind(of) ? of : "entry/#{of}", field]
       end
 
       # @return [Hash{Integer => Array}] by target: record, first entry, last entry (nil for links that stand)

@@ -15,12 +15,10 @@ module Yenvo
         wanted = events.map(&needs)
         events = filled(events)
         linked = events.map { {} }
-        deepest = wanted.uniq.flat_map { |all| all.map { |need| need.chain.size } }.max || 0
-        deepest.times { |level| hop(events, wanted, linked, level) }
-        related = (wanted.any? { |all| all.any?(&:over) }) ? Related.new(root, self).load(events, wanted, linked) : nil
-        events.each_with_index.map do |event, i|
-          Core::Facts.new(event, linked[i], related ? related[i] : {}, today:, desk:)
-        end
+        all = wanted.uniq.flatten
+        (all.map { |need| need.chain.size }.max || 0).times { |level| hop(events, wanted, linked, level) }
+        related = all.any?(&:over) ? Related.new(root, self).load(events, wanted, linked) : []
+        events.each_with_index.map { |event, i| Core::Facts.new(event, linked[i], related[i] || {}, today:, desk:) }
       end
 
       # Images as they were right after entries.
@@ -30,16 +28,17 @@ module Yenvo
       def fetch(wanted)
         return {} if wanted.empty?
 
-        rows =
-          wanted.map { |_, id, _| id }.uniq.each_slice(2_000)
-            .flat_map { |ids| db[:records].select(*Image::COLUMNS).where(id: ids).all }
-        current = rows.to_h { |row| [row[:id], row] }
-        images = current.transform_values { |row| Image.of(row).merge!("kind" => row[:kind]) }
+        ids = wanted.map { |_, id, _| id }.uniq
+        rows = ids.each_slice(2_000).flat_map { |some| rows_of(some) }.to_h { |row| [row[:id], row] }
+        images = rows.transform_values { |row| Image.of(row).merge!("kind" => row[:kind]) }
         wanted.each do |_, id, entry|
-          images[[id, entry]] ||= as_of(id, entry) if entry && current[id] && current[id][:entry_id] > entry
+          past = entry && rows[id] && rows[id][:entry_id] > entry
+          images[[id, entry]] ||= (as_of(id, entry) if past) || images[id]
         end
         images
       end
+
+      def rows_of(ids) = db[:records].select(*Image::COLUMNS).where(id: ids).all
 
       # @return [Integer, nil] the record at the end of a chain of links
       def self.reach(event, chain, linked)
@@ -62,7 +61,7 @@ module Yenvo
           if event.after
             event
           else
-            event.seen_as((images[[event.record_id, event.id]] || images[event.record_id] || {}).except("kind"))
+            event.seen_as((images[[event.record_id, event.id]] || {}).except("kind"))
           end
         end
       end
@@ -79,7 +78,7 @@ module Yenvo
           end
         images = fetch(found)
         found.each do |i, id, entry|
-          image = images[[id, entry]] || images[id]
+          image = images[[id, entry]]
           linked[i][id] = image if image
         end
       end

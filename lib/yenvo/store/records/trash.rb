@@ -5,6 +5,8 @@ module Yenvo
     # What was taken away, with everything that hung on it: notes, links, open tasks, kits in use. It comes back whole
     # within 30 days.
     class Trash < Base
+      keeps :trash
+
       DAYS = 30
       PURGED_AT_ONCE = 200
 
@@ -32,14 +34,14 @@ module Yenvo
           root.journal.add(
             what, cause, record_id: id, kind: row[:kind], before: image, detail: {"title" => row[:title]}
           )
-        root.happened.record_gone(root.schema.kind!(row[:kind]), image, entry, cause)
+        root.happened.record_gone(schema.kind!(row[:kind]), image, entry, cause)
         db[:records].where(id:).delete
         image.merge("kind" => row[:kind])
       end
 
       # @return [Hash, nil] row of what was taken away: title, kind, by, at
       def find(record_id) =
-        db[:trash].where(record_id:).select(:record_id, :kind, :title, :owner, :by, :at).first
+        table.where(record_id:).select(:record_id, :kind, :title, :owner, :by, :at).first
 
       # @raise [NotFound]
       def find!(record_id) =
@@ -54,22 +56,22 @@ module Yenvo
       # @raise [NotFound, Refused]
       def put_back(record_id, cause:)
         root.transaction do
-          row = db[:trash].where(record_id:).for_update.first || find!(record_id)
-          unless root.schema.kind(row[:kind])
-            raise Refused.at(
-                    "list" => "The list it stood on was taken away; an administrator can bring that back first."
-                  )
+          kept = table.where(record_id:)
+          row = kept.for_update.first || find!(record_id)
+          kind = row[:kind]
+          unless schema.kind(kind)
+            refuse("list", "The list it stood on was taken away; an administrator can bring that back first.")
           end
 
           image = load(row[:image])
           about = image[Core::Schema::Kind::ABOUT]
-          if about && root.list_entries.of(about, row[:kind]).any?
-            raise Refused.at("list" => "It stands on the list again already.")
+          if about && root.list_entries.of(about, kind).any?
+            refuse("list", "It stands on the list again already.")
           end
 
-          root.records.restore(image.merge("kind" => row[:kind]), cause:)
+          root.records.restore({**image, "kind" => kind}, cause:)
           hang(load(row[:hanging]), cause)
-          db[:trash].where(record_id:).delete
+          kept.delete
           root.records.find!(record_id)
         end
       end
@@ -77,7 +79,7 @@ module Yenvo
       # Forgets what was taken away too long ago.
       # @return [Integer] how many
       def purge(now:)
-        ids = db[:trash].where(Sequel[:at] < now - (DAYS * 86_400)).limit(PURGED_AT_ONCE).select_map(:record_id)
+        ids = table.where(Sequel[:at] < now - (DAYS * 86_400)).limit(PURGED_AT_ONCE).select_map(:record_id)
         delete_keys(:trash, :record_id, ids)
       end
 
@@ -95,37 +97,34 @@ module Yenvo
       end
 
       def keep(row, image, tasks, cause)
-        notes =
-          db[:interactions].where(record_id: row[:id]).order(:id).all
-            .map { |note| note.transform_values { |value| value.is_a?(Time) ? Core::Reading.moment(value) : value } }
+        id = row[:id]
+        notes = db[:interactions].where(record_id: id).order(:id).all
         hanging = {
-          "notes" => notes, "links" => links_of(row[:id]).select(:record_id, :field, :target_id, :entry_id).all,
-          "tasks" => tasks
+          notes: notes.map { |note| note.transform_values { |one| Core::Reading.plain(one) } },
+          links: links_of(id).select(:record_id, :field, :target_id, :entry_id).all, tasks:
         }
-        db[:trash].where(record_id: row[:id]).delete
-        db[:trash].insert(
-          record_id: row[:id], **row.slice(:kind, :title, :owner), image: dump(image),
-          hanging: dump(hanging), by: cause.who, at: cause.at
+        table.where(record_id: id).delete
+        table.insert(
+          record_id: id, **row.slice(:kind, :title, :owner), image: dump(image), hanging: dump(hanging), by: cause.who,
+          at: cause.at
         )
       end
 
       def hang(hanging, cause)
-        notes =
-          hanging["notes"].map do |note|
+        hanging["notes"].each do |note|
+          db[:interactions].insert(
             note.to_h { |name, value| [name.to_sym, (value && name.end_with?("at")) ? Time.iso8601(value) : value] }
-          end
-        notes.each { |note| db[:interactions].insert(note) }
-        there =
-          db[:records].where(
-            id: hanging["links"].flat_map { |link| link.values_at("record_id", "target_id") }.uniq
-          ).select_map(:id)
-        hanging["links"].each do |link|
-          if ([link["record_id"], link["target_id"]] - there).empty?
-            db[:links].insert_ignore.insert(link.transform_keys(&:to_sym))
-          end
+          )
         end
-        hanging["tasks"].each { |task| root.tasks.reopen_as(task, cause:) }
+        links = hanging["links"]
+        there = db[:records].where(id: links.flat_map { |link| ends(link) }.uniq).select_map(:id)
+        links.select { |link| (ends(link) - there).empty? }.each do |link|
+          db[:links].insert_ignore.insert(link.transform_keys(&:to_sym))
+        end
+        hanging["tasks"].each { |task| root.tasks_by_rule.open_again(task, cause:) }
       end
+
+      def ends(link) = link.values_at("record_id", "target_id")
     end
   end
 end

@@ -97,17 +97,20 @@ module Yenvo
       def needs(type) = type.worked_out.flat_map { |field| root.schema.formula(type, field)&.needs || [] }.uniq
 
       def write(type, seen, image, today)
+        id = image["id"]
         fields =
           type.worked_out.filter_map do |field|
-            (formula = root.schema.formula(type, field)) && [field, formula, formula.call(seen, image)]
+            formula = root.schema.formula(type, field)
+            [field, formula, formula.call(seen, image)] if formula
           end
-        rows = fields.flat_map do |field, formula, value|
-          value -= day_number(formula.slide, today) if value.is_a?(Numeric) && formula.slide
-          RecordIndex.rows(field, value)
-        end
-        db[:record_index].where(record_id: image["id"], field: type.worked_out.map(&:key)).delete
-        db[:record_index].import(RecordIndex::COLUMNS, rows.map { |row| [type.key, image["id"], *row] })
-        note(image["id"], next_day(fields, seen, image, today))
+        rows =
+          fields.flat_map do |field, formula, value|
+            value -= day_number(formula.slide, today) if value.is_a?(Numeric) && formula.slide
+            RecordIndex.rows(field, value)
+          end
+        db[:record_index].where(record_id: id, field: type.worked_out.map(&:key)).delete
+        db[:record_index].import(RecordIndex::COLUMNS, rows.map { |row| [type.key, id, *row] })
+        note(id, next_day(fields, seen, image, today))
       end
 
       # The first day within two months on which a value is another, or the end of these.

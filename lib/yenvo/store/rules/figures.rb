@@ -12,8 +12,8 @@ module Yenvo
         since = now - (DAYS * 86_400)
         found = Hash.new { |hash, id| hash[id] = {days: Array.new(DAYS, 0), runs: 0, failed: 0, open: 0, done: 0} }
         runs(since, now).each { |row| add_day(found[row[:rule_id]], row) }
-        root.task_rows.open.exclude(rule_id: nil).group_and_count(:rule_id)
-          .each { |row| found[row[:rule_id]][:open] = row[:count] }
+        open = root.task_rows.open.exclude(rule_id: nil).group_and_count(:rule_id).as_hash(:rule_id, :count)
+        open.each { |id, count| found[id][:open] = count }
         answers(since).each { |row| found[row[:rule_id]].merge!(done: row[:done], median_minutes: row[:median]&.to_f) }
         found
       end

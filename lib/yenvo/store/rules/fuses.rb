@@ -15,13 +15,12 @@ module Yenvo
 
         # What people start themselves does not count.
         runs = db[:runs].where(started: false)
-        hour =
-          runs.where(rule_id: pairs.map(&:first).uniq).where(Sequel[:at] > now - 3_600).group_and_count(:rule_id)
-            .as_hash(:rule_id, :count)
-        day =
-          runs.where(%i[rule_id record_id] => pairs.uniq).where(Sequel[:at] > now - 86_400)
-            .group_and_count(:rule_id, :record_id).to_h { |row| [[row[:rule_id], row[:record_id]], row[:count]] }
-        Counts.new(hour:, day:)
+        hour = runs.where(rule_id: pairs.map(&:first).uniq).where(Sequel[:at] > now - 3_600)
+        day = runs.where(%i[rule_id record_id] => pairs.uniq).where(Sequel[:at] > now - 86_400)
+        Counts.new(
+          hour: hour.group_and_count(:rule_id).as_hash(:rule_id, :count),
+          day: day.group_and_count(:rule_id, :record_id).as_hash(%i[rule_id record_id], :count)
+        )
       end
 
       # Lets one more run be, unless that is too many: then the fuse blows, the rule is paused, and its owner is told.

@@ -80,6 +80,10 @@ module Yenvo
         compiled_for(root.schema).slice(*version_ids).compact
       end
 
+      # @param rows [Array<Hash>] with a version_id each
+      # @return [Hash{Integer => Core::CompiledRule}] as +compiled+
+      def of_rows(rows) = rows.empty? ? {} : compiled(column(rows, :version_id).uniq)
+
       # @return [Array<Hash>] rule_id, version_id, number, body
       def versions(epoch)
         spans(epoch).join(:rule_versions, id: :version_id).join(:rules, id: Sequel[:rule_spans][:rule_id])

@@ -5,6 +5,8 @@ module Yenvo
     # Long work that a worker does bit by bit, with progress, and that can be stopped: running a rule on all records
     # that match now.
     class Jobs < Base
+      keeps :jobs
+
       UNDER_WAY = %w[waiting running].freeze
 
       # @param rule [Hash] row of rules
@@ -15,40 +17,34 @@ module Yenvo
       def start(rule, total:, filter:, cause:)
         root.transaction do
           locked = db[:rules].where(id: rule[:id]).for_update.first
+          name = "“#{locked[:name]}”"
           if locked[:kind] == Core::Schema::Subjects::TASK
-            raise Refused.at("rule" => "“#{locked[:name]}” is about tasks, and only what records match can be run.")
+            refuse("rule", "#{name} is about tasks, and only what records match can be run.")
           end
           unless locked[:state] == "on"
-            raise Refused.at(
-                    "rule" => "“#{locked[:name]}” is not on. Publish or resume it before you run it on records."
-                  )
+            refuse("rule", "#{name} is not on. Publish or resume it before you run it on records.")
           end
-          unless db[:jobs].where(rule_id: rule[:id], what: "run_on_match", state: UNDER_WAY).empty?
-            raise Refused.at(
-                    "rule" => "“#{locked[:name]}” is being run on records already. Wait for it, or stop that first."
-                  )
+          of_rule = {what: "run_on_match", rule_id: rule[:id]}
+          unless table.where(**of_rule, state: UNDER_WAY).empty?
+            refuse("rule", "#{name} is being run on records already. Wait for it, or stop that first.")
           end
 
-          id =
-            db[:jobs].insert(
-              what: "run_on_match", rule_id: rule[:id], version_id: locked[:version_id], state: "waiting", total:,
-              filter: dump(filter), by: cause.who, at: cause.at
-            )
-          find!(id)
+          begun = {by: cause.who, at: cause.at, total:, filter: dump(filter), state: "waiting"}
+          find!(table.insert(**of_rule, version_id: locked[:version_id], **begun))
         end
       end
 
       # @raise [NotFound]
-      def find!(id) = db[:jobs].where(id:).first || raise(NotFound, "There is no job #{id}.")
+      def find!(id) = table.where(id:).first || raise(NotFound, "There is no job #{id}.")
 
       # @return [Hash, nil] the latest of a rule
-      def latest(rule_id, what: "run_on_match") = db[:jobs].where(rule_id:, what:).reverse(:id).first
+      def latest(rule_id, what: "run_on_match") = table.where(rule_id:, what:).reverse(:id).first
 
       # Has the timers of a rule built for all records there are.
       # @param past [String] what to do about moments that are past: "fire" or "skip"
       def build_timers(rule, past:, cause:)
-        db[:jobs].where(rule_id: rule.id, what: "timers", state: UNDER_WAY).update(state: "stopped", ended_at: cause.at)
-        db[:jobs].insert(
+        table.where(rule_id: rule.id, what: "timers", state: UNDER_WAY).update(state: "stopped", ended_at: cause.at)
+        table.insert(
           what: "timers", rule_id: rule.id, version_id: rule.version_id, state: "waiting",
           total: rule.kind.task? ? root.task_rows.open.count : root.records.count_of(rule.kind.key),
           filter: dump("at" => Core::Reading.moment(cause.at), "past" => past), by: cause.who, at: cause.at
@@ -58,25 +54,25 @@ module Yenvo
       # Has a schedule fire for each record that meets its conditions.
       # @param due [Time] moment of the schedule
       def begin_schedule(rule, due:, now:)
-        db[:jobs].insert(
+        table.insert(
           what: "schedule", rule_id: rule.id, version_id: rule.version_id, state: "waiting", total: 0,
           filter: dump("due" => Core::Reading.moment(due)), by: nil, at: now
         )
       end
 
       # @return [Boolean] whether a worker has long work to do
-      def under_way? = !db[:jobs].where(state: UNDER_WAY).empty?
+      def under_way? = !table.where(state: UNDER_WAY).empty?
 
       # @param state [String] "stopped" by somebody, or "failed"
       # @return [Hash] the row
       def stop(id, now:, state: "stopped")
-        ended = db[:jobs].where(id:, state: UNDER_WAY).update(state:, ended_at: now)
+        ended = table.where(id:, state: UNDER_WAY).update(state:, ended_at: now)
         find!(id).tap { |job| tell(job, now) if ended.positive? }
       end
 
       # Takes a job for one bit of work; no other worker takes it in the meantime. In the caller's transaction.
       # @return [Hash, nil]
-      def claim = db[:jobs].where(state: UNDER_WAY).order(:id).limit(1).for_update.skip_locked.first
+      def claim = table.where(state: UNDER_WAY).order(:id).limit(1).for_update.skip_locked.first
 
       # @param ids [Array<Integer>] records
       # @return [Array<Integer>] those on which no job has run this version, now noted as taken by this one
@@ -96,7 +92,7 @@ module Yenvo
           state: place ? "running" : "done"
         }
         changes[:ended_at] = now unless place
-        db[:jobs].where(id: job[:id]).update(changes)
+        table.where(id: job[:id]).update(changes)
         tell(job.merge(changes), now) unless place
       end
 
@@ -107,15 +103,14 @@ module Yenvo
         return unless job[:what] == "run_on_match" && job[:by]
 
         name = root.in_force.states.dig(job[:rule_id], :name)
-        how = {
-          "done" => "has run", "stopped" => "was stopped after it ran", "failed" => "has failed after it ran"
-        }.fetch(job[:state])
-        root.notices.add(
-          [job[:by]],
-          "“#{name}” #{how} on #{Core::Show.count(job[:started])} of the #{Core::Show.count(job[:looked_at])} " \
-          "records that were looked at.", at: now, what: "job", rule_id: job[:rule_id]
-        )
+        started, looked_at = job.values_at(:started, :looked_at).map { |count| Core::Show.count(count) }
+        said = "“#{name}” #{ENDED.fetch(job[:state])} on #{started} of the #{looked_at} records that were looked at."
+        root.notices.add([job[:by]], said, at: now, what: "job", rule_id: job[:rule_id])
       end
+      ENDED = {
+        "done" => "has run", "stopped" => "was stopped after it ran", "failed" => "has failed after it ran"
+      }.freeze
+      private_constant :ENDED
     end
   end
 end

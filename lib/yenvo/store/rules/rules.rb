@@ -6,8 +6,9 @@ module Yenvo
     class Rules < Base
       include Drafted
 
-      def table = :rules
-      def versions_table = :rule_versions
+      keeps :rules
+
+      def written = db[:rule_versions]
       def owner_column = :rule_id
       def noun = "rule"
       def read_body(plain) = Core::RuleReader.read!(plain)
@@ -28,19 +29,18 @@ module Yenvo
       # @raise [Conflict] when somebody else wrote in the meantime
       # @param past [String] for a rule that time wakes, what to do about records whose moment is past: "skip" or "fire"
       def publish(id, rule, cause:, stamp: nil, past: "skip")
-        problems = Core::Checks.run(rule, root.schema)
+        problems = Core::Checks.run(rule, schema)
         raise Core::InvalidRule.new(problems) if problems.any?
 
         root.transaction do
           row = lock(id, stamp)
           version, _ = insert_version(id, rule, cause)
           put_in_force(id, version, "published", cause)
-          db[:rules].where(id:).update(
-            version_id: version, state: "on", paused_because: nil, name: rule.name, kind: rule.kind, draft: nil,
-            draft_stamp: row[:draft_stamp] + 1, draft_by: nil, draft_at: nil
+          table.where(id:).update(
+            **no_draft(row), version_id: version, state: "on", paused_because: nil, name: rule.name, kind: rule.kind
           )
           set_timers(id, version, past, cause)
-          db[:rule_versions].where(id: version).first
+          written.where(id: version).first
         end
       end
 
@@ -48,12 +48,12 @@ module Yenvo
       # @param before [Integer, nil] the rule that shall come next; nil for the end
       def place(id, before:, cause:)
         root.transaction do
-          ids = db[:rules].order(:position, :id).for_update.select_map(:id)
+          ids = table.order(:position, :id).for_update.select_map(:id)
           raise NotFound, "There is no rule #{id}." unless ids.include?(id)
 
           ids.delete(id)
           ids.insert((before && ids.index(before)) || ids.size, id)
-          ids.each_with_index { |one, index| db[:rules].where(id: one).update(position: index + 1) }
+          ids.each_with_index { |one, index| table.where(id: one).update(position: index + 1) }
           root.begin_epoch("order", who: cause.who, now: cause.at)
         end
       end
@@ -63,7 +63,7 @@ module Yenvo
       def stop(id, why, now:)
         epoch = root.begin_epoch("fuse", who: nil, now:)
         end_spans(id, epoch)
-        db[:rules].where(id:).update(state: "paused", paused_because: why)
+        table.where(id:).update(state: "paused", paused_because: why)
         epoch
       end
 
@@ -73,30 +73,23 @@ module Yenvo
       # @raise [Refused, NotFound]
       def start(id, record_ids, cause:)
         row = find!(id)
+        name, kind = "“#{row[:name]}”", row[:kind]
         unless row[:state] == "on"
-          raise Refused.at("rule" => "“#{row[:name]}” is not on, so it cannot be started. Publish or resume it first.")
+          refuse("rule", "#{name} is not on, so it cannot be started. Publish or resume it first.")
         end
 
         images = root.records.images(record_ids)
-        wrong = images.values.find { |image| image["kind"] != row[:kind] }
+        wrong = images.values.find { |image| image["kind"] != kind }
         if wrong
-          raise Refused.at(
-                  "rule" =>
-                    "“#{row[:name]}” is about #{root.schema.subject(row[:kind])&.plural&.downcase}; " \
-                    "“#{wrong["title"]}” is none."
-                )
+          kinds = schema.subject(kind)&.plural&.downcase
+          refuse("rule", "#{name} is about #{kinds}; “#{wrong["title"]}” is none.")
         end
 
+        detail = {"rule" => id, "name" => row[:name]}
         root.transaction do
-          record_ids.uniq.filter_map { |record| images[record] }
-            .each do |image|
-              plain = image.except("kind")
-              root.journal.add(
-                "started", cause, record_id: image["id"], kind: row[:kind], before: plain, after: plain,
-                detail: {"rule" => id, "name" => row[:name]}
-              )
-            end
-            .size
+          images.values_at(*record_ids.uniq).compact.each do |image|
+            root.journal.add_about("started", cause, {id: image["id"], kind:}, detail, image: image.except("kind"))
+          end.size
         end
       end
 
@@ -125,7 +118,7 @@ module Yenvo
         end
         reschedule(cause)
         # What was set aside since its version did not fit may fit now.
-        db[:rules].where(state: "on").select_map(:id).each { |id| root.timers.release(id, late: true, now: cause.at) }
+        table.where(state: "on").select_map(:id).each { |id| root.timers.release(id, late: true, now: cause.at) }
       end
 
       private
@@ -165,10 +158,10 @@ module Yenvo
       def end_spans(id, epoch) = db[:rule_spans].where(rule_id: id, to_epoch: nil).update(to_epoch: epoch)
 
       def change_state(id, from, to, otherwise)
-        row = db[:rules].where(id:).for_update.first || raise(NotFound, "There is no rule #{id}.")
-        raise Refused.at("state" => "“#{row[:name]}” #{otherwise}.") unless row[:state] == from
+        row = table.where(id:).for_update.first || raise(NotFound, "There is no rule #{id}.")
+        refuse("state", "“#{row[:name]}” #{otherwise}.") unless row[:state] == from
 
-        db[:rules].where(id:).update(state: to, paused_because: nil)
+        table.where(id:).update(state: to, paused_because: nil)
         row.merge(state: to)
       end
     end

@@ -30,6 +30,9 @@ module Yenvo
       attr_reader :looking
 
       # @return [Core::CompiledRule, nil]
+      # @return [Array<Core::CompiledRule>] those that a calendar wakes again and again, for each record
+      def calendars = rules.select { |rule| rule.timing.per == :rule && !rule.timing.once? }
+
       def find(id) = rules.find { |rule| rule.id == id }
 
       NONE = [].freeze

@@ -6,13 +6,13 @@ module Yenvo
     class Desks < Base
       # A desk for what is only shown: it reads and holds nothing.
       # @return [Core::Desk]
-      def look(now:) = Core::Desk.new(root.schema, source(now) { |_| nil })
+      def look(now:) = Core::Desk.new(schema, source(now) { |_| nil })
 
       # A desk for what is going to be written, in the caller's transaction: who asks about a team keeps others waiting
       # until the transaction ends, so that two workers never give the same turn. Needs +settle+ afterwards.
       # @return [Core::Desk]
       def open(now:) =
-        Core::Desk.new(root.schema, source(now) { |team| db[:teams].where(key: team).for_update.get(:key) })
+        Core::Desk.new(schema, source(now) { |team| db[:teams].where(key: team).for_update.get(:key) })
 
       # Keeps the turns that were taken.
       # @param desk [Core::Desk]
@@ -36,7 +36,7 @@ module Yenvo
         people.to_h do |person|
           [
             person,
-            Core::Load.of(counts.fetch(person, {}), Core::Load.capacity(root.schema.person(person), calendar, today))
+            Core::Load.of(counts.fetch(person, {}), Core::Load.capacity(schema.person(person), calendar, today))
           ]
         end
       end
@@ -52,7 +52,7 @@ module Yenvo
           lambda do |team|
             yield team
             loads(
-              root.schema.people.each_value.select { |person| person.active && person.team == team }.map(&:key),
+              schema.people.each_value.select { |person| person.active && person.team == team }.map(&:key),
               now:
             )
           end
@@ -62,10 +62,10 @@ module Yenvo
 
       def counts(people, today, calendar)
         soon = calendar.add_working_days(today, Core::Load::DAYS)
-        near = Sequel.case([[Sequel[:due_on] <= today, "now"], [Sequel[:due_on] <= soon, "soon"]], "later")
-        rows =
-          root.task_rows.open.where(assignee: people).group(:assignee, :priority, :near)
-            .select(:assignee, :priority, near.as(:near), Sequel.function(:count, Sequel.lit("*")).as(:count)).all
+        due = Sequel[:due_on]
+        near = Sequel.case([[due <= today, "now"], [due <= soon, "soon"]], "later").as(:near)
+        open = root.task_rows.open.where(assignee: people).group(:assignee, :priority, :near)
+        rows = open.select(:assignee, :priority, near, Sequel.function(:count, Sequel.lit("*")).as(:count)).all
         rows.group_by { |row| row[:assignee] }
           .transform_values { |all| all.to_h { |row| [[priority(row), row[:near]], row[:count]] } }
       end

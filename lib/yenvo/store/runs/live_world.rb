@@ -37,17 +37,18 @@ module Yenvo
       def stop_save(_step) = raise(Core::Error, "A save can only be stopped before it happens.")
 
       def make_task(task)
-        about = task.about ? record_of(task.about) : entry[:record_id]
-        kind = task.about ? root.records.row!(about)[:kind] : entry[:kind]
-        columns = root.tasks.planned_row(task, place: @place, about: [kind, about], cause: @cause)
+        about = task.about ? root.records.row!(record_of(task.about)).values_at(:kind, :id) : place_of_event
+        columns = root.tasks.planned_row(task, place: @place, about:, cause: @cause)
         columns[:parent_id] = @tasks[under(task)].first if task.under
         return propose(columns, task) if task.ask && entry[:who]
 
-        new = NewTasks::New.new(columns:, cause: @cause, from: {rule: rule.rule.name}, paper: task.paper)
-        id = root.new_tasks.write([new])[0]
+        from = {rule: rule.rule.name}
+        id = root.new_tasks.write([NewTasks::New.new(columns:, cause: @cause, from:, paper: task.paper)])[0]
         @tasks[@place] << id
         {"task" => id}
       end
+
+      def place_of_event = entry.values_at(:kind, :record_id)
 
       def change_record(change)
         id = record_of(change.record)
@@ -85,7 +86,7 @@ module Yenvo
       end
 
       def tell_persons(step)
-        names = step.persons.map { |person| root.schema.name_of(person) }.join(", ")
+        names = step.persons.map { |person| schema.name_of(person) }.join(", ")
         about = {record_id: step.record}
         root.journal.add("told", @cause, **about, kind: entry[:kind], detail: {"text" => "#{names}: #{step.text}"})
         {"notices" => root.notices.add(step.persons, step.text, at: @now, **about, rule_id: rule.id, run_id: @run_id)}
@@ -95,7 +96,7 @@ module Yenvo
         wanted = {record_id: record_of(step.record), id: step.task}.compact
         test = step.which.to_proc
         met = root.task_rows.open.where(wanted).order(:id).for_update.all.select { |row| test.call(facts_of(row)) }
-        {"tasks" => met.filter_map { |row| root.tasks.change_by_rule(row, step, cause: @cause) }}
+        {"tasks" => met.filter_map { |row| root.tasks_by_rule.change(row, step, cause: @cause) }}
       end
 
       # On the record itself the first tasks are planned already; another record is looked at now.
@@ -153,8 +154,8 @@ module Yenvo
       def note_anew(change, values)
         @said =
           values.reject { |key, value| change.values[key] == value }.map do |key, value|
-            field = root.schema.kind!(entry[:kind]).field(key)
-            "#{field.label} had changed since, so it became #{Core::Show.value(field, value, root.schema)}"
+            field = schema.kind!(entry[:kind]).field(key)
+            "#{field.label} had changed since, so it became #{Core::Show.value(field, value, schema)}"
           end
       end
 

@@ -4,6 +4,8 @@ module Yenvo
   module Store
     # What people are told within Yenvo.
     class Notices < Base
+      keeps :notices
+
       PAGE = 50
       # Characters of a notice.
       MOST = 500
@@ -23,23 +25,23 @@ module Yenvo
       # @return [Array<Integer>] ids
       def add_once(persons, text, what:, at:, **about)
         told =
-          db[:notices].where(person: persons, what:, read_at: nil, **about.slice(:rule_id)).select_map(:person)
+          table.where(person: persons, what:, read_at: nil, **about.slice(:rule_id)).select_map(:person)
         add(persons - told, text, at:, what:, **about)
       end
 
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] newest first
       def of(person, before: nil, limit: PAGE)
-        found = db[:notices].where(person:).reverse(:id).limit(limit)
+        found = table.where(person:).reverse(:id).limit(limit)
         (before ? found.where(Sequel[:id] < before) : found).all
       end
 
       # @return [Integer] how many are unread; counting stops at 100
-      def unread(person) = db[:notices].where(person:, read_at: nil).limit(100).from_self.count
+      def unread(person) = table.where(person:, read_at: nil).limit(100).from_self.count
 
       # @param ids [Array<Integer>, nil] nil for all
       def read(person, ids, at:)
-        found = db[:notices].where(person:, read_at: nil)
+        found = table.where(person:, read_at: nil)
         (ids ? found.where(id: ids) : found).update(read_at: at)
       end
     end

@@ -5,6 +5,8 @@ module Yenvo
     # Tasks that wait for whoever caused them: they complete the blanks and send it, or throw it away. Until then there
     # is no task.
     class Proposals < Base
+      keeps :proposals
+
       MOST = 50
       # A blank that has to be filled in.
       BLANK = /_{3,}/
@@ -28,16 +30,16 @@ module Yenvo
       # Has the task climb a ladder once it is sent.
       # @param columns [Hash] of the timer, but for the task and when it is due
       def add_ladder(id, columns)
-        task = load(db[:proposals].where(id:).get(:task))
-        db[:proposals].where(id:).update(task: dump(task.merge("ladders" => [*task["ladders"], columns])))
+        task = load(table.where(id:).get(:task))
+        table.where(id:).update(task: dump(task.merge("ladders" => [*task["ladders"], columns])))
       end
 
       # @return [Array<Hash>] rows that wait for a person, the oldest first
-      def of(person) = db[:proposals].where(person:, state: "open").order(:id).limit(MOST).all
+      def of(person) = table.where(person:, state: "open").order(:id).limit(MOST).all
 
       # @raise [NotFound] also when it waits for somebody else
       def find!(id, person) =
-        db[:proposals].where(id:, person:).first ||
+        table.where(id:, person:).first ||
           raise(NotFound, "There is no such task to send; it may have been sent or thrown away.")
 
       # @return [Hash] the task as it would be, as the form of a task made by hand takes it
@@ -55,16 +57,14 @@ module Yenvo
           row = waiting(id, cause)
           form = form(row).merge(given)
           blank = TEXTS.select { |field| form[field.column].to_s.match?(BLANK) }
-          if blank.any?
-            said = "has a blank still. Fill in what stands as ___."
-            raise Refused.at(blank.to_h { |field| [field.column, "#{field.label} #{said}"] })
-          end
+          wrong = blank.to_h { |field| [field.column, "#{field.label} has a blank still. Fill in what stands as ___."] }
+          raise Refused.at(wrong) if wrong.any?
 
           kept = load(row[:task])
           task = root.tasks.make(form, cause:, from: origin(row, kept))
           climb(task, kept, cause)
           root.attachments.fill(task[:id], kept["paper"], cause:) if kept["paper"]
-          db[:proposals].where(id:).update(state: "sent", settled_at: cause.at, task_id: task[:id])
+          table.where(id:).update(state: "sent", settled_at: cause.at, task_id: task[:id])
           task
         end
       end
@@ -73,24 +73,24 @@ module Yenvo
       def throw_away(id, cause:)
         root.transaction do
           waiting(id, cause)
-          db[:proposals].where(id:).update(state: "thrown", settled_at: cause.at)
+          table.where(id:).update(state: "thrown", settled_at: cause.at)
         end
       end
 
       private
 
       def waiting(id, cause)
-        row = db[:proposals].where(id:, person: cause.who).for_update.first || find!(id, cause.who)
+        row = table.where(id:, person: cause.who).for_update.first || find!(id, cause.who)
         return row if row[:state] == "open"
 
-        raise Refused.at("task" => "It was #{(row[:state] == "sent") ? "sent" : "thrown away"} already.")
+        refuse("task", "It was #{(row[:state] == "sent") ? "sent" : "thrown away"} already.")
       end
 
       # What the task has besides from the rule that proposed it, as if it had been made at once.
       def origin(row, kept)
         parent =
           kept["parent_id"] ||
-          (kept["under_proposal"] && db[:proposals].where(id: kept["under_proposal"]).get(:task_id))
+          (kept["under_proposal"] && table.where(id: kept["under_proposal"]).get(:task_id))
         {
           run_id: row[:run_id], rule_id: row[:rule_id], parent_id: parent,
           **kept.slice("branch", "action", "log_done", "place").transform_keys(&:to_sym)
@@ -98,16 +98,16 @@ module Yenvo
       end
 
       def climb(task, kept, cause)
-        return unless kept["ladders"]
+        ladders = (kept["ladders"] || []).map { |columns| columns.transform_keys(&:to_sym) }
+        return if ladders.empty?
 
-        image = root.task_rows.images([task[:id]], cause.at)[task[:id]]
-        kept["ladders"].each do |columns|
-          rule = root.in_force.compiled([columns["version_id"]])[columns["version_id"]]
-          ladder = rule&.action(rule.row_index(columns["branch"]), columns["action"]) or next
-          root.timers.add(
-            **columns.transform_keys(&:to_sym), purpose: "ladder", task_id: task[:id],
-            due_at: ladder.due(0, image, since: cause.at), since: cause.at
-          )
+        id, since = task[:id], cause.at
+        image = root.task_rows.images([id], since)[id]
+        rules = root.in_force.of_rows(ladders)
+        ladders.each do |columns|
+          rule = rules[columns[:version_id]]
+          ladder = rule&.action(rule.row_index(columns[:branch]), columns[:action]) or next
+          root.timers.add(**columns, purpose: "ladder", task_id: id, due_at: ladder.due(0, image, since:), since:)
         end
       end
     end

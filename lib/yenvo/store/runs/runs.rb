@@ -4,6 +4,8 @@ module Yenvo
   module Store
     # What came of rules meeting events. Skips are not kept: they are worked out again when asked for.
     class Runs < Base
+      keeps :runs
+
       # A plan that is to be written. entry: row of the journal; rule: Core::CompiledRule; plan: Core::Plan, nil when
       # planning failed; error: why, or nil; once_key: see Core::CompiledRule#once_key.
       Outcome = Core::Value.define(:entry, :rule, :plan, :error, :once_key) do
@@ -43,19 +45,19 @@ module Yenvo
       def taken(pairs)
         return Set.new if pairs.empty?
 
-        db[:runs].where([:rule_id, :once_key] => pairs.uniq).select_map([:rule_id, :once_key]).to_set
+        table.where([:rule_id, :once_key] => pairs.uniq).select_map([:rule_id, :once_key]).to_set
       end
 
       # @return [Set<String>] those of the keys under which a rule has run
       def keys_taken(rule_id, keys)
         keys.compact.uniq.each_slice(1_000)
-          .flat_map { |some| db[:runs].where(rule_id:, once_key: some).select_map(:once_key) }.to_set
+          .flat_map { |some| table.where(rule_id:, once_key: some).select_map(:once_key) }.to_set
       end
 
       # @return [Set<Array(Integer, String)>] rule and once key of the runs about a record that stand in the way of
       #   another
       def once_keys(record_id) =
-        db[:runs].where(record_id:).exclude(once_key: nil).select_map(%i[rule_id once_key]).to_set
+        table.where(record_id:).exclude(once_key: nil).select_map(%i[rule_id once_key]).to_set
 
       # @param before [Time] moment of the event
       # @param days [Integer]
@@ -63,7 +65,7 @@ module Yenvo
       def records_within(rule_id, record_ids, days, before)
         record_ids.uniq.each_slice(1_000)
           .flat_map do |some|
-            db[:runs].where(rule_id:, record_id: some, state: "ran", undone_at: nil)
+            table.where(rule_id:, record_id: some, state: "ran", undone_at: nil)
               .where(Sequel[:event_at] > before - (days * 86_400)).select_map(:record_id)
           end
           .to_set
@@ -72,7 +74,7 @@ module Yenvo
       # @param pairs [Array<Array(Integer, Integer)>] rule and record
       # @return [Array<Array(Integer, Integer, Time)>] rule, record and moment of the event of each run since
       def event_times(pairs, since:)
-        db[:runs].where(%i[rule_id record_id] => pairs.uniq).where(state: "ran").where(Sequel[:event_at] > since)
+        table.where(%i[rule_id record_id] => pairs.uniq).where(state: "ran").where(Sequel[:event_at] > since)
           .select_map(%i[rule_id record_id event_at])
       end
 
@@ -89,7 +91,7 @@ module Yenvo
       # @return [Boolean] the same for an entry of the past, by the runs that entries before it had
       def ran_before?(rule, facts)
         event = facts.event
-        found = db[:runs].where(rule_id: rule.id).where { Sequel[:entry_id] < event.id }
+        found = table.where(rule_id: rule.id).where { Sequel[:entry_id] < event.id }
         if rule.every_days
           return (
             !found.where(record_id: event.record_id, state: "ran")
@@ -128,7 +130,7 @@ module Yenvo
       end
 
       # @raise [NotFound]
-      def find!(id) = db[:runs].where(id:).first || raise(NotFound, "There is no run #{id}.")
+      def find!(id) = table.where(id:).first || raise(NotFound, "There is no run #{id}.")
 
       # Newest first, by the moment of the run.
       # @param rule, record [Integer, nil]
@@ -137,7 +139,7 @@ module Yenvo
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>]
       def list(rule: nil, record: nil, state: nil, from: nil, till: nil, before: nil, limit: 50)
-        found = db[:runs].reverse(:at, :id).limit(limit)
+        found = table.reverse(:at, :id).limit(limit)
         found = found.where(rule_id: rule) if rule
         found = found.where(record_id: record) if record
         found = found.where(state:) if state
@@ -149,13 +151,13 @@ module Yenvo
 
       # @return [Hash{Integer => Array<Hash>}] runs by entry
       def of_entries(entry_ids) =
-        db[:runs].where(entry_id: entry_ids).select(:id, :entry_id, :rule_id, :state, :branches).all
+        table.where(entry_id: entry_ids).select(:id, :entry_id, :rule_id, :state, :branches).all
           .group_by { |run| run[:entry_id] }
 
       private
 
       def behind(found, id)
-        at = db[:runs].where(id:).get(:at) or return found.where { Sequel[:id] < id }
+        at = table.where(id:).get(:at) or return found.where { Sequel[:id] < id }
 
         found.where { (Sequel[:at] < at) | ((Sequel[:at] =~ at) & (Sequel[:id] < id)) }
       end
@@ -181,16 +183,14 @@ module Yenvo
         failed = pairs.reject { |outcome, _| outcome.plan }.uniq { |outcome, _| outcome.rule.id }
         return if failed.empty?
 
-        owners = db[:rules].where(id: failed.map { |outcome, _| outcome.rule.id }).select_hash(:id, :owner)
-        failed.each do |outcome, id|
-          title =
-            outcome.entry[:record_id] &&
-            root.records.titles([outcome.entry[:record_id]]).dig(outcome.entry[:record_id], :title)
-          words = "“#{outcome.rule.rule.name}” failed#{" on “#{title}”" if title}: #{outcome.error}"
-          root.notices.add_once(
-            [owners[outcome.rule.id]].compact, words, what: "failed", at: now, rule_id: outcome.rule.id, run_id: id,
-            record_id: outcome.entry[:record_id]
-          )
+        owners = root.rules.owners(failed.map { |outcome, _| outcome.rule.id })
+        titles = root.records.titles(failed.map { |outcome, _| outcome.entry[:record_id] })
+        failed.each do |outcome, run_id|
+          rule, record_id = outcome.rule, outcome.entry[:record_id]
+          title = titles.dig(record_id, :title)
+          words = "“#{rule.rule.name}” failed#{" on “#{title}”" if title}: #{outcome.error}"
+          whom = [owners[rule.id]].compact
+          root.notices.add_once(whom, words, what: "failed", at: now, rule_id: rule.id, run_id:, record_id:)
         end
       end
 
@@ -232,19 +232,23 @@ module Yenvo
 
       def carry_out(outcome, now)
         id = insert_all(:runs, [run_row(outcome, now, [])])[0]
-        db[:runs].where(id:).update(actions: dump(LiveWorld.new(root, outcome, id, now).carry_out))
+        table.where(id:).update(actions: dump(LiveWorld.new(root, outcome, id, now).carry_out))
       end
 
       def run_row(outcome, now, actions)
-        plan = outcome.plan
+        plan, rule, entry = outcome.plan, outcome.rule, outcome.entry
         {
-          rule_id: outcome.rule.id, version_id: outcome.rule.version_id, entry_id: outcome.entry[:id],
-          record_id: outcome.entry[:record_id], state: plan ? "ran" : "failed",
-          branches: plan ? plan.branches.join(",") : "", why: (outcome.error || plan.why)[0, 1000],
-          once_key: plan && outcome.once_key, task_count: plan ? plan.task_count : 0, depth: outcome.entry[:depth],
-          at: now, event_at: outcome.entry[:at], started: outcome.entry[:what] == "started",
-          tests: dump(plan ? plan.plain_tests : []), actions: dump(actions)
+          rule_id: rule.id, version_id: rule.version_id, entry_id: entry[:id], **entry.slice(:record_id, :depth),
+          event_at: entry[:at], started: entry[:what] == "started", at: now, actions: dump(actions),
+          why: (outcome.error || plan.why)[0, 1000], once_key: plan && outcome.once_key, **came_of(plan)
         }
+      end
+
+      # @param plan [Core::Plan, nil] nil where it failed
+      def came_of(plan)
+        return {state: "failed", branches: "", task_count: 0, tests: "[]"} unless plan
+
+        {state: "ran", branches: plan.branches.join(","), task_count: plan.task_count, tests: dump(plan.plain_tests)}
       end
 
       def task_rows(outcome, run, now)

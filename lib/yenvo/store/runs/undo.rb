@@ -14,7 +14,7 @@ module Yenvo
       def preview(runs)
         items = nil
         db.transaction(savepoint: true) do
-          items = take_back(runs, Journal::Cause.house(runs.map { |run| run[:at] }.max || Time.at(0)))
+          items = take_back(runs, Journal::Cause.house(column(runs, :at).max || Time.at(0)))
           raise Sequel::Rollback
         end
         items

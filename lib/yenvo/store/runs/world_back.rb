@@ -45,7 +45,7 @@ module Yenvo
         row = locked(did["record"]) or return [item(@title, "it is gone already")]
 
         why = why_it_stays(row, did)
-        words = "#{root.schema.kind(row[:kind])&.label || "Record"} “#{row[:title]}”"
+        words = "#{schema.kind(row[:kind])&.label || "Record"} “#{row[:title]}”"
         left = why ? [] : leading_to(row[:id])
         remove(row) unless why
         named = left.map { |title| "“#{title}”" }.join(", ")
@@ -78,7 +78,7 @@ module Yenvo
           id = one["id"]
           title = root.task_rows.title(id)&.fetch(:title)
           # What the run changed twice is put back twice.
-          back = root.tasks.put_back(one, cause: @cause, version: @untouched.fetch(id, one["version"]))
+          back = root.tasks_by_rule.put_back(one, cause: @cause, version: @untouched.fetch(id, one["version"]))
           @untouched[id] = back if back
           item("Task “#{title}”: back to what it was", back ? nil : "somebody has changed it since")
         end
@@ -110,12 +110,12 @@ module Yenvo
           other.map { |key| item(field_words(row, key), "it was changed since, to #{show(row, key, now[key])}") }
       end
 
-      def field_of(row, key) = root.schema.kind!(row[:kind]).field(key)
+      def field_of(row, key) = schema.kind!(row[:kind]).field(key)
       def field_words(row, key) = "#{field_of(row, key)&.label || key} of #{row[:title]}"
 
       def show(row, key, value)
         field = field_of(row, key)
-        field ? Core::Show.value(field, value, root.schema) : value.to_s
+        field ? Core::Show.value(field, value, schema) : value.to_s
       end
 
       def why_it_stays(row, did)
@@ -139,7 +139,7 @@ module Yenvo
         image = Image.of(row)
         about = {record_id: row[:id], kind: row[:kind]}
         entry = root.journal.add("record_removed", @cause, **about, before: image, detail: {"title" => row[:title]})
-        root.happened.record_gone(root.schema.kind!(row[:kind]), image, entry, @cause)
+        root.happened.record_gone(schema.kind!(row[:kind]), image, entry, @cause)
         db[:records].where(id: row[:id]).delete
       end
 

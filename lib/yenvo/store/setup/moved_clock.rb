@@ -5,18 +5,20 @@ module Yenvo
     # By how much the clock of the demo was moved. All processes read it here, so that there is one clock; outside the
     # demo there is no row, and the clock is the real one.
     class MovedClock < Base
+      keeps :moved_clock
+
       FRESH_SECONDS = 0.2
       # Where the clock cannot be moved, it is looked for less often.
       NONE_SECONDS = 5.0
 
       # Lets the clock of this database be moved.
       def allow
-        db[:moved_clock].insert_ignore.insert(id: 1, ahead: 0.0)
+        table.insert_ignore.insert(id: 1, ahead: 0.0)
         @read_at = nil
       end
 
       # @return [Boolean]
-      def allowed? = !db[:moved_clock].empty?
+      def allowed? = !table.empty?
 
       # @return [Array(Float, Time)] seconds ahead, and the moment at which it stands or nil; both nil where it cannot
       #   be moved
@@ -24,7 +26,7 @@ module Yenvo
         tick = Process.clock_gettime(Process::CLOCK_MONOTONIC)
         return @reading if @read_at && tick - @read_at < (@reading[0] ? FRESH_SECONDS : NONE_SECONDS)
 
-        @reading = db[:moved_clock].select_map([:ahead, :stands_at]).first || [nil, nil]
+        @reading = table.select_map([:ahead, :stands_at]).first || [nil, nil]
         @read_at = tick
         @reading
       end
@@ -46,7 +48,7 @@ module Yenvo
       private
 
       def write(columns)
-        db[:moved_clock].update(columns)
+        table.update(columns)
         @read_at = nil
       end
     end

@@ -6,26 +6,26 @@ module Yenvo
   module Store
     # Reads what an administrator writes about a person.
     class PersonForm < Base
+      include FormWords
+
       MOST_ABSENCES = 60
 
       # @return [Hash] columns of the table people
       # @raise [Refused]
       def read(given, _key)
-        name = given["name"].to_s.strip
         email = given["email"].to_s.strip
-        refuse("name", "The name takes a few words, at most 120 characters.") if name.empty? || name.size > 120
         unless Core::Reading::EMAIL.match?(email) && email.size <= 190
           refuse("email", "The e-mail takes an address such as name@example.org; they sign in with it.")
         end
-        refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(given["role"])
-        unless given["team"].nil? || root.schema.teams.key?(given["team"])
-          refuse("team", "There is no team #{Core::Show.quoted(given["team"])}.")
+        role, team = given.values_at("role", "team")
+        refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(role)
+        unless team.nil? || schema.teams.key?(team)
+          refuse("team", "There is no team #{Core::Show.quoted(team)}.")
         end
-        {
-          name:, email:, role: given["role"], team: given["team"],
-          **(given.key?("active") ? {active: given["active"]} : {}),
-          **(given.key?("hours") ? {hours: hours(given["hours"])} : {})
-        }
+        row = {name: text(given["name"], "name", "The name", 120), email:, role:, team:}
+        row[:active] = given["active"] if given.key?("active")
+        row[:hours] = hours(given["hours"]) if given.key?("hours")
+        row
       end
 
       # @return [Array<Array(Date, Date)>]
@@ -76,8 +76,6 @@ module Yenvo
         end
         value
       end
-
-      def refuse(field, sentence) = raise(Refused.at(field => sentence))
     end
   end
 end

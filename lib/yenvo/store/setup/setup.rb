@@ -42,14 +42,12 @@ module Yenvo
       # @param kind [Core::Schema::Kind]
       def add_kind(kind, position:)
         db[:kinds].insert(
-          key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, position:,
-          open_door: kind.open_door, stages: JSON.generate(kind.stages.map { |stage| [stage.key, stage.label] })
+          **kind.slice(:key, :label, :plural, :stage_label, :open_door), position:, stages: pairs(kind.stages)
         )
         kind.own_fields.each_with_index do |field, index|
           db[:fields].insert(
-            kind: kind.key, key: field.key, label: field.label, type: field.type, unit: field.unit,
-            links_to: field.links_to, formula: field.formula,
-            choices: JSON.generate(field.choices.map { |choice| [choice.key, choice.label] }), position: index
+            kind: kind.key, **field.slice(:key, :label, :type, :unit, :links_to, :formula), position: index,
+            choices: pairs(field.choices)
           )
         end
       end
@@ -72,25 +70,29 @@ module Yenvo
 
       # All of it as plain values, as they stand in JSON.
       def plain
-        fields =
-          db[:fields].where(removed_at: nil).order(:kind, :position)
-            .select(:kind, :key, :label, :type, :unit, :links_to, :formula, :choices).all
+        absences = db[:absences].select_map(%i[person from_on to_on])
         {
-          "kinds" =>
-            texts(
-              db[:kinds].where(removed_at: nil).order(:position)
-                .select(:key, :label, :plural, :stage_label, :stages, :position, :open_door).all
-            ),
-          "fields" => texts(fields),
-          "people" => texts(db[:people].order(:name).select(:key, :name, :active, :team, :hours).all),
+          "kinds" => texts(db[:kinds].where(removed_at: nil).order(:position).select(*KIND, :position).all),
+          "fields" => texts(db[:fields].where(removed_at: nil).order(:kind, :position).select(:kind, *FIELD).all),
+          "people" => texts(db[:people].order(:name).select(*PERSON).all),
           "queues" => db[:queues].order(:name).select_hash(:key, :name),
           "teams" => db[:teams].order(:name).select_hash(:key, :name),
-          "settings" => SETTINGS.to_h { |name, usual| [name, setting(name, usual)] }, "absences" =>
-            db[:absences].select_map(%i[person from_on to_on])
-              .map { |person, from, to| [person, from.iso8601, to.iso8601] },
+          "settings" => SETTINGS.to_h { |name, usual| [name, setting(name, usual)] },
+          "absences" => absences.map { |person, from, to| [person, from.iso8601, to.iso8601] },
           "kits" => texts(root.kits.published_rows)
         }
       end
+      KIND = %i[key label plural stage_label stages open_door].freeze
+      FIELD = %i[key label type unit links_to formula choices].freeze
+      PERSON = %i[key name active team hours].freeze
+      private_constant :KIND, :FIELD, :PERSON
+
+      # Choices as they are kept.
+      def pairs(choices) = dump(choices.map { |choice| [choice.key, choice.label] })
+      def choices(text) = load(text).map { |key, label| Core::Schema::Choice.new(key:, label:) }
+
+      # @return [Hash{Symbol => Object}] some of a row's columns
+      def some(row, names) = row.slice(*names.map(&:to_s)).transform_keys(&:to_sym)
 
       def texts(rows) = rows.map { |row| row.transform_keys(&:to_s) }
 
@@ -101,44 +103,38 @@ module Yenvo
 
       def schema(plain, calendar)
         fields = plain["fields"].group_by { |row| row["kind"] }
-        kinds = plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) }
-        people =
-          plain["people"].map do |row|
-            Core::Schema::Person.new(**row.slice("key", "name", "active", "team", "hours").transform_keys(&:to_sym))
-          end
+        named = {**plain, **plain["settings"]}
         Core::Schema.new(
-          kinds:, people:, queues: plain["queues"], teams: plain["teams"], zone: plain["settings"]["zone"],
-          number_form: plain["settings"].fetch("number_form", "point"), calendar:,
-          kits: root.kits.entries(plain["kits"])
+          **some(named, %i[queues teams zone number_form]), calendar:, kits: root.kits.entries(plain["kits"]),
+          kinds: plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) },
+          people: plain["people"].map { |row| Core::Schema::Person.new(**some(row, PERSON)) }
         )
       end
 
       def calendar(settings, absences)
         stretches =
           settings["days_off"].map do |row|
-            Core::DaysOff::Stretch.new(from: Date.iso8601(row["from"]), to: Date.iso8601(row["to"]), name: row["name"])
+            from, to = days(row["from"], row["to"])
+            Core::DaysOff::Stretch.new(from:, to:, name: row["name"])
           end
-        away =
-          absences.group_by(&:first)
-            .transform_values { |rows| rows.map { |_, from, to| [Date.iso8601(from), Date.iso8601(to)] } }
+        away = absences.group_by(&:first).transform_values { |rows| rows.map { |_, from, to| days(from, to) } }
         Core::Calendar.new(
           zone: settings["zone"], hours: settings["hours"].transform_keys(&:to_i),
           days_off: Core::DaysOff.new(region: settings["holidays"], stretches:), absences: away
         )
       end
 
+      def days(*texts) = texts.map { |text| Date.iso8601(text) }
+
       def kind(row, fields)
-        stages = JSON.parse(row["stages"]).map { |key, label| Core::Schema::Choice.new(key:, label:) }
         Core::Schema::Kind.new(
-          key: row["key"], label: row["label"], plural: row["plural"], stage_label: row["stage_label"], stages:,
-          fields: fields.map { |field| field(field) }, open_door: row["open_door"]
+          **some(row, KIND), stages: choices(row["stages"]), fields: fields.map { |field| field(field) }
         )
       end
 
       def field(row)
-        Core::Schema::Field.of(
-          row["key"], row["label"], row["type"], choices: JSON.parse(row["choices"]), unit: row["unit"],
-          links_to: row["links_to"], formula: row["formula"]
+        Core::Schema::Field.new(
+          **FIELD.to_h { |name| [name, row[name.to_s]] }, choices: choices(row["choices"]).freeze, built_in: false
         )
       end
     end

@@ -8,6 +8,8 @@ module Yenvo
     # Files at tasks. They stand in a folder outside the database, under names that nobody can guess; the database knows
     # what they were called.
     class Attachments < Base
+      keeps :attachments
+
       MAX_BYTES = 10_000_000
       MOST = 20
       # Bytes of all files of a task together.
@@ -25,11 +27,11 @@ module Yenvo
       }.freeze
 
       # @return [Array<Hash>]
-      def of(task_id) = db[:attachments].where(task_id:).order(:id).all
+      def of(task_id) = table.where(task_id:).order(:id).all
 
       # @return [Hash]
       # @raise [NotFound]
-      def find!(id) = db[:attachments].where(id:).first || raise(NotFound, "There is no such file.")
+      def find!(id) = table.where(id:).first || raise(NotFound, "There is no such file.")
 
       # @param name [String] as the person's machine calls it
       # @param content [String] bytes
@@ -46,13 +48,10 @@ module Yenvo
           task = root.task_rows.lock!(task_id)
           check_room(task_id, content.bytesize)
           id =
-            db[:attachments].insert(
+            table.insert(
               task_id:, name:, type:, size: content.bytesize, file:, by: cause.who, at: cause.at
             )
-          root.journal.add(
-            "file_added", cause, task_id:, record_id: task[:record_id], kind: task[:kind],
-            detail: {"title" => task[:title], "text" => name}
-          )
+          root.journal.add_about_task("file_added", cause, task, name)
           find!(id)
         end
       rescue
@@ -86,11 +85,8 @@ module Yenvo
         row = find!(id)
         root.transaction do
           task = root.task_rows.find!(row[:task_id])
-          db[:attachments].where(id:).delete
-          root.journal.add(
-            "file_removed", cause, task_id: task[:id], record_id: task[:record_id], kind: task[:kind],
-            detail: {"title" => task[:title], "text" => row[:name]}
-          )
+          table.where(id:).delete
+          root.journal.add_about_task("file_removed", cause, task, row[:name])
           db.after_commit { FileUtils.rm_f(path(row[:file])) }
         end
       end
@@ -98,34 +94,21 @@ module Yenvo
       private
 
       def type_of(name, content)
-        ending = File.extname(name).delete_prefix(".").downcase
-        type, begins = TYPES[ending]
-        unless type
-          raise Refused.at(
-                  "file" => "A file of this kind is not taken; take one that ends in #{TYPES.keys.join(", ")}."
-                )
-        end
-        raise Refused.at("file" => "“#{name}” is empty.") if content.empty?
+        type, begins = TYPES[File.extname(name).delete_prefix(".").downcase]
+        refuse("file", "A file of this kind is not taken; take one that ends in #{TYPES.keys.join(", ")}.") unless type
+        refuse("file", "“#{name}” is empty.") if content.empty?
         if content.bytesize > MAX_BYTES
-          raise Refused.at(
-                  "file" =>
-                    "“#{name}” has #{(content.bytesize / 1_000_000.0).round(1)} MB; at most " \
-                    "#{MAX_BYTES / 1_000_000} MB are taken."
-                )
+          size = (content.bytesize / 1_000_000.0).round(1)
+          refuse("file", "“#{name}” has #{size} MB; at most #{MAX_BYTES / 1_000_000} MB are taken.")
         end
-        fits =
-          (
-            if begins
-              content.byteslice(0, begins.bytesize) == begins
-            else
-              content.dup.force_encoding("UTF-8").then { |text| text.valid_encoding? && !text.include?("\u0000") }
-            end
-          )
-        unless fits
-          raise Refused.at("file" => "“#{name}” is not what its name says it is. Save it again and try once more.")
-        end
+        return type if begins ? content.byteslice(0, begins.bytesize) == begins : plain_text?(content)
 
-        type
+        refuse("file", "“#{name}” is not what its name says it is. Save it again and try once more.")
+      end
+
+      def plain_text?(content)
+        text = content.dup.force_encoding("UTF-8")
+        text.valid_encoding? && !text.include?("\u0000")
       end
 
       # What a file is called, without what cannot be seen or would lead elsewhere.
@@ -134,18 +117,15 @@ module Yenvo
 
       def check_room(task_id, bytes)
         count, size =
-          db[:attachments].where(task_id:)
+          table.where(task_id:)
             .select(
               Sequel.function(:count).*.as(:count),
               Sequel.function(:coalesce, Sequel.function(:sum, :size), 0).as(:size)
             )
             .first.values_at(:count, :size)
-        raise Refused.at("file" => "A task takes at most #{MOST} files. Take one away first.") if count >= MOST
+        refuse("file", "A task takes at most #{MOST} files. Take one away first.") if count >= MOST
         if size + bytes > MOST_BYTES
-          raise Refused.at(
-                  "file" =>
-                    "The files of a task have at most #{MOST_BYTES / 1_000_000} MB together. Take one away first."
-                )
+          refuse("file", "The files of a task have at most #{MOST_BYTES / 1_000_000} MB together. Take one away first.")
         end
       end
 
@@ -161,11 +141,11 @@ module Yenvo
       rescue SystemCallError => error
         FileUtils.rm_f("#{path}.part")
         Breakage::LOG.error("A file could not be kept", {file:}, error)
-        raise Refused.at(
-                "file" =>
-                  "The file could not be kept, since the folder of files takes no more just now. Tell whoever runs " \
-                  "Yenvo."
-              )
+        refuse(
+          "file",
+          "The file could not be kept, since the folder of files takes no more just now. Tell whoever runs " \
+          "Yenvo."
+        )
       end
 
       def path(file) = File.join(root.files, file[0, 2], file)

@@ -26,8 +26,8 @@ module Yenvo
         tie(wanted)
         root.journal.add_all(wanted.map { |new| entry(new) })
         root.told.given(wanted.map { |new| given(new) })
-        wanted.each { |new| root.attachments.fill(new.id, new.paper, cause: new.cause) if new.paper }
-        root.happened.tasks_touched(wanted.filter_map(&:about).uniq, wanted[0].cause.at)
+        wanted.each { |new| new.paper && root.attachments.fill(new.id, new.paper, cause: new.cause) }
+        root.happened.tasks_touched(wanted.filter_map(&:about).uniq, wanted.first.cause.at)
         ids
       end
 

@@ -13,7 +13,7 @@ module Yenvo
       def take_next(queues, cause:)
         root.transaction do
           # What starts later is nobody's to do yet.
-          today = root.calendar.date_of(cause.at)
+          today = calendar.date_of(cause.at)
           found =
             db[:tasks].where(queue: queues, open: true, assignee: nil).where { (start_on =~ nil) | (start_on <= today) }
           soon = found.where(priority: Tasks::PRIORITIES.size - 1).order(:due_at, :id)
@@ -27,30 +27,21 @@ module Yenvo
       # @return [Hash{String => Hash}] by queue: open, late, oldest (Time of the oldest that waits), made and done in
       #   the last days
       def figures(now:)
-        keys = root.schema.queues.keys
+        keys = schema.queues.keys
+        tasks = db[:tasks].where(queue: keys)
         since = now - (FLOW_DAYS * 86_400)
-        waiting = db[:tasks].where(queue: keys, open: true, assignee: nil)
         late = Sequel.function(:sum, Sequel.case([[Sequel[:due_at] <= now, 1]], 0))
         open =
-          waiting.group(:queue)
-            .select(
-              :queue, Sequel.function(:count).*.as(:open), late.as(:late), Sequel.function(:min, :made_at).as(:oldest)
-            )
-            .as_hash(:queue)
-        made =
-          db[:tasks].where(queue: keys).where { Sequel[:made_at] >= since }.group_and_count(:queue)
-            .as_hash(:queue, :count)
-        done =
-          db[:tasks].where { Sequel[:done_at] >= since }.where(queue: keys).group_and_count(:queue)
-            .as_hash(:queue, :count)
+          tasks.where(open: true, assignee: nil).group(:queue).select(
+            :queue, Sequel.function(:count).*.as(:open), late.as(:late), Sequel.function(:min, :made_at).as(:oldest)
+          ).as_hash(:queue)
+        made, done =
+          %i[made_at done_at].map do |moment|
+            tasks.where { Sequel[moment] >= since }.group_and_count(:queue).as_hash(:queue, :count)
+          end
         keys.to_h do |key|
-          [
-            key,
-            {
-              open: open.dig(key, :open) || 0, late: open.dig(key, :late).to_i, oldest: open.dig(key, :oldest),
-              made: made.fetch(key, 0), done: done.fetch(key, 0)
-            }
-          ]
+          waits = open.fetch(key, {open: 0, oldest: nil}).slice(:open, :late, :oldest)
+          [key, {**waits, late: waits[:late].to_i, made: made.fetch(key, 0), done: done.fetch(key, 0)}]
         end
       end
     end

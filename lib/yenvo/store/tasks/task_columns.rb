@@ -19,19 +19,22 @@ module Yenvo
 
       # @return [Proc] from a row, which it fills in, and what a plan says of the field
       def self.writer(field)
+        return method(:write_due) if field.type == "due"
+
         column = field.column.to_sym
-        case field.type
-        when "line", "link"
-          ->(row, value) { row[column] = Core::Reading.presence(value)&.slice(0, Core::Reading::MAX_TEXT) }
-        when "text" then ->(row, value) { row[column] = Core::Reading.presence(value) }
-        when "level" then ->(row, value) { row[column] = field.choices.index(value) }
-        when "day" then ->(row, value) { row[column] = value&.on }
-        when "moment" then ->(row, value) { row[column] = value&.moment }
-        when "due" then method(:write_due)
-        when "answers" then ->(row, value) { row[column] = JSON.generate(value) }
-        else ->(row, value) { row[column] = value }
-        end
+        plain = PLAIN.fetch(field.type, ->(value, _) { value })
+        ->(row, value) { row[column] = plain.call(value, field) }
       end
+
+      # From what a plan says to what stands in a column, where it is not the same.
+      PLAIN = {
+        "line" => ->(value, _) { Core::Reading.presence(value)&.slice(0, Core::Reading::MAX_TEXT) },
+        "link" => ->(value, _) { Core::Reading.presence(value)&.slice(0, Core::Reading::MAX_TEXT) },
+        "text" => ->(value, _) { Core::Reading.presence(value) },
+        "level" => ->(value, field) { field.choices.index(value) }, "day" => ->(value, _) { value&.on },
+        "moment" => ->(value, _) { value&.moment }, "answers" => ->(value, _) { JSON.generate(value) }
+      }.freeze
+      private_constant :PLAIN
 
       def self.write_due(row, value)
         row[:due_on] = value&.on

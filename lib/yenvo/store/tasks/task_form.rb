@@ -70,13 +70,13 @@ module Yenvo
       def answers(given)
         all = Array(given).map { |one| text("answers", "An answer", one, "text") }.compact
         if all.map(&:downcase).uniq.size < all.size
-          raise Refused.at("answers" => "The answers differ from each other: each stands once.")
+          refuse("answers", "The answers differ from each other: each stands once.")
         end
         most = Core::Schema::TaskField::MAX_ANSWERS
         longest = Core::Schema::TaskField::MAX_ANSWER
         if all.size > most || all.any? { |one| one.size > longest }
           said = "A task asks for at most #{most} answers, each of at most #{longest} characters."
-          raise Refused.at("answers" => said)
+          refuse("answers", said)
         end
 
         all
@@ -85,7 +85,7 @@ module Yenvo
       # @param type [String] of a field that takes such a text
       # @return [String, nil]
       def text(key, label, value, type = "long_text")
-        Core::Reading.value(Core::Schema::Field.of(key, label, type), value, root.schema)
+        Core::Reading.value(Core::Schema::Field.of(key, label, type), value, schema)
       rescue Core::Unreadable => error
         raise Refused.at(key => error.message)
       end
@@ -112,12 +112,12 @@ module Yenvo
 
         queue = given["queue"]
         person = given["assignee"] || (queue ? nil : usual)
-        if queue && !root.schema.queues.key?(queue)
-          raise Refused.at("queue" => "There is no queue #{Core::Show.quoted(queue)}; choose one from the list.")
+        unless queue.nil? || schema.queues.key?(queue)
+          refuse("queue", "There is no queue #{Core::Show.quoted(queue)}; choose one from the list.")
         end
-        raise Refused.at("assignee" => "Choose who shall do it.") if person.nil? && queue.nil?
-        if person && !root.schema.person(person)&.active
-          raise Refused.at("assignee" => "#{root.schema.name_of(person)} is not here any more; choose somebody else.")
+        refuse("assignee", "Choose who shall do it.") unless person || queue
+        unless person.nil? || schema.person(person)&.active
+          refuse("assignee", "#{schema.name_of(person)} is not here any more; choose somebody else.")
         end
 
         {assignee: person, queue:, team: root.task_rows.team_of(person, queue)}
@@ -134,33 +134,28 @@ module Yenvo
       def needed(field, text)
         return text if text || field.type != "lines"
 
-        raise Refused.at(field.key => "#{field.label} takes a few words that say what to do.")
+        refuse(field.key, "#{field.label} takes a few words that say what to do.")
       end
 
       # Somebody of a team, by turns or by the lightest load, as rules choose.
       def by_team(given)
-        type = {"turns" => Core::Assignment::ByTurns, "load" => Core::Assignment::LightestLoad}[given["team_way"]]
+        type = TEAM_WAYS[given["team_way"]]
         way =
-          type&.bind({"team" => given["team"]}, nil, root.schema) ||
-          raise(Refused.at("assignee" => "Choose a team that there is, and by turns or by load."))
+          type&.bind({"team" => given["team"]}, nil, schema) ||
+          refuse("assignee", "Choose a team that there is, and by turns or by load.")
         now = given.fetch("now")
         desk = root.desks.open(now:)
-        facts =
-          Core::Facts.new(
-            Core::Event.new(id: nil, what: "task", kind: nil, record_id: nil, before: {}, after: {}, who: nil, at: now),
-            desk:
-          )
-        pick =
-          Core::Assignment::Chooser.new(way, nil, root.schema).choose(
-            facts, today: root.calendar.date_of(now)
-          )
+        facts = Core::Facts.new(Core::Event.look(nil, {}, at: now), desk:)
+        pick = Core::Assignment::Chooser.new(way, nil, schema).choose(facts, today: calendar.date_of(now))
         root.desks.settle(desk)
         {assignee: pick.person, queue: nil, team: root.task_rows.team_of(pick.person, nil)}
       rescue Core::Error => error
         raise error if error.is_a?(Refused)
 
-        raise Refused.at("assignee" => error.message)
+        refuse("assignee", error.message)
       end
+      TEAM_WAYS = {"turns" => Core::Assignment::ByTurns, "load" => Core::Assignment::LightestLoad}.freeze
+      private_constant :TEAM_WAYS
 
       def record_of(id)
         return unless id

@@ -11,20 +11,22 @@ module Yenvo
       # @return [Hash{String => Object}]
       def of(row, at)
         over = row[:done_at] && row[:done_at] <= at
-        state = if over
-          row[:state]
-        else
-          (TaskColumns::OPEN.include?(row[:state]) ? row[:state] : "open")
-        end
-        {
-          "id" => row[:id], **TaskColumns.seen(row), "stage" => state, "open" => !over,
+        open = TaskColumns::OPEN.include?(row[:state]) ? row[:state] : "open"
+        image = {
+          "id" => row[:id], **TaskColumns.seen(row), "stage" => over ? row[:state] : open, "open" => !over,
           "late" => !over && row[:due_at] <= at, "assignee" => row[:assignee], "queue" => row[:queue],
           "team" => row[:team], "late_from" => row[:due_on] && Core::Reading.moment(row[:due_at]),
-          "record" => row[:record_id], "answer" => over ? row[:answer] : nil, "note" => over ? row[:note] : nil,
-          "done_by" => over ? row[:done_by] : nil, "part" => !row[:parent_id].nil?,
-          "made" => Core::Reading.moment(row[:made_at]), "done" => over ? Core::Reading.moment(row[:done_at]) : nil,
-          "took" => over ? row[:took_minutes] : nil
-        }.compact
+          "record" => row[:record_id], "part" => !row[:parent_id].nil?, "made" => Core::Reading.moment(row[:made_at])
+        }
+        image.update(ended(row)) if over
+        image.compact
+      end
+
+      def ended(row)
+        {
+          "answer" => row[:answer], "note" => row[:note], "done_by" => row[:done_by],
+          "done" => Core::Reading.moment(row[:done_at]), "took" => row[:took_minutes]
+        }
       end
     end
   end

@@ -5,30 +5,32 @@ module Yenvo
     # The table of tasks, read: no other place of the store but this folder names it. Sets that callers narrow further
     # are datasets; all else is rows. Tasks adds to it what can be done with one.
     class TaskRows < Base
+      keeps :tasks
+
       PRIORITIES = TaskColumns::PRIORITIES
       OPEN = TaskColumns::OPEN
       NEVER = TaskColumns::NEVER
 
       # @return [Sequel::Dataset] open tasks
-      def open = db[:tasks].where(open: true)
+      def open = table.where(open: true)
 
       # @return [Sequel::Dataset] open tasks about a record
       def open_about(record_id) = open.where(record_id:)
 
       # @return [Sequel::Dataset] tasks about some records
-      def about(record_ids) = db[:tasks].where(record_id: record_ids)
+      def about(record_ids) = table.where(record_id: record_ids)
 
       # @return [Sequel::Dataset] tasks that were done since a moment
-      def done_since(since) = db[:tasks].where(open: false, state: "done").where(Sequel[:done_at] >= since)
+      def done_since(since) = table.where(open: false, state: "done").where(Sequel[:done_at] >= since)
 
       # @return [Sequel::Dataset] tasks that a run made
-      def made_by_run(run_id) = db[:tasks].where(run_id:)
+      def made_by_run(run_id) = table.where(run_id:)
 
       # @return [Sequel::Dataset] tasks of kits in use
-      def of_copies(copy_ids) = db[:tasks].where(copy_id: copy_ids)
+      def of_copies(copy_ids) = table.where(copy_id: copy_ids)
 
       # @return [Hash{Integer => Integer}] the kit in use to which each belongs, of those that belong to one
-      def copies_of(ids) = db[:tasks].where(id: ids).exclude(copy_id: nil).select_hash(:id, :copy_id)
+      def copies_of(ids) = table.where(id: ids).exclude(copy_id: nil).select_hash(:id, :copy_id)
 
       # @return [Sequel::Dataset] open tasks whose due moment has passed without a word of it
       def late_at(now) = open.where(late_noted: false).where { Sequel[:due_at] <= now }
@@ -43,20 +45,20 @@ module Yenvo
       def next_reminder(after) = open.where(reminded: false).where { remind_at > after }.select { min(:remind_at) }
 
       # @return [Hash{Integer => Hash}] rows by id
-      def by_id(ids) = ids.empty? ? {} : db[:tasks].where(id: ids).as_hash(:id)
+      def by_id(ids) = ids.empty? ? {} : table.where(id: ids).as_hash(:id)
 
       # @raise [NotFound]
       def find!(id) =
-        db[:tasks].where(id:).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
+        table.where(id:).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
 
       # Locks a task against other steps until the transaction ends.
       # @raise [NotFound]
       def lock!(id) =
-        db[:tasks].where(id:).for_update.first ||
+        table.where(id:).for_update.first ||
           raise(NotFound, "There is no task #{id}; it may have been removed.")
 
       # @return [Array<Hash>] tasks under a task, in their places, then as they were made
-      def parts(id) = db[:tasks].where(parent_id: id).order(Sequel.asc(:place, nulls: :last), :id).limit(MOST_PARTS).all
+      def parts(id) = table.where(parent_id: id).order(Sequel.asc(:place, nulls: :last), :id).limit(MOST_PARTS).all
       MOST_PARTS = 500
 
       # @return [Hash{Integer => Hash}] how many parts each task has and how many are over: done, all
@@ -66,7 +68,7 @@ module Yenvo
             if ids.empty?
               []
             else
-              db[:tasks].where(parent_id: ids).exclude(state: "dropped").group_and_count(:parent_id, :open).all
+              table.where(parent_id: ids).exclude(state: "dropped").group_and_count(:parent_id, :open).all
             end
           )
         rows.group_by { |row| row[:parent_id] }
@@ -79,15 +81,15 @@ module Yenvo
       def of_run(run_id) = made_by_run(run_id).order(:id).all
 
       # @return [Hash{Integer => String}]
-      def titles(ids) = ids.empty? ? {} : db[:tasks].where(id: ids).select_hash(:id, :title)
+      def titles(ids) = ids.empty? ? {} : table.where(id: ids).select_hash(:id, :title)
 
       # @return [Hash, nil] id and title
-      def title(id) = db[:tasks].where(id:).select(:id, :title).first
+      def title(id) = table.where(id:).select(:id, :title).first
 
       def team_of(person, queue)
         # Teams are part of the set-up: when that is read anew, so are they.
-        @teams = nil unless @teams_for.equal?(root.schema)
-        @teams_for = root.schema
+        @teams = nil unless @teams_for.equal?(schema)
+        @teams_for = schema
         teams = (@teams ||= {})
         teams[[person, queue]] ||= (person && db[:people].where(key: person).get(:team)) ||
           (queue && db[:queues].where(key: queue).get(:team))
@@ -113,7 +115,7 @@ module Yenvo
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] rows, the newest first
       def newest(before:, limit:)
-        found = db[:tasks].reverse(:id).limit(limit)
+        found = table.reverse(:id).limit(limit)
         (before ? found.where { Sequel[:id] < before } : found).all
       end
 
@@ -121,13 +123,13 @@ module Yenvo
       # @return [Hash{Integer => Hash}] tasks as rules see them, by id
       def images(ids, at)
         ids = ids.uniq - [0]
-        ids.empty? ? {} : db[:tasks].where(id: ids).all.to_h { |row| [row[:id], seen(row, at)] }
+        ids.empty? ? {} : table.where(id: ids).all.to_h { |row| [row[:id], seen(row, at)] }
       end
 
       # @return [Hash{Integer => Array<Hash>}] tasks by record, the newest first
       def newest_of(record_ids, most: 20)
         record_ids.each_slice(2_000)
-          .flat_map { |ids| db[:tasks].where(record_id: ids).reverse(:id).limit(most * ids.size).all }
+          .flat_map { |ids| table.where(record_id: ids).reverse(:id).limit(most * ids.size).all }
           .group_by { |row| row[:record_id] }
       end
 
@@ -137,7 +139,7 @@ module Yenvo
       def due_columns(on, minutes)
         return {due_on: nil, due_minutes: nil, due_at: NEVER} unless on
 
-        zone = root.calendar.zone
+        zone = calendar.zone
         {due_on: on, due_minutes: minutes, due_at: minutes ? zone.at(on, minutes) : zone.midnight(on + 1)}
       end
     end

@@ -26,8 +26,8 @@ module Yenvo
 
       # @return [Array<Hash>] person, until (Date): who is away today, or will be within two weeks (from)
       def away(today)
-        root.schema.people.each_value.select(&:active).filter_map do |person|
-          from, to = root.calendar.absences_of(person.key).select { |_, last| last >= today }.min_by(&:first)
+        schema.people.each_value.select(&:active).filter_map do |person|
+          from, to = calendar.absences_of(person.key).select { |_, last| last >= today }.min_by(&:first)
           {person: person.key, from:, until: to} if from && from <= today + 14
         end
       end
@@ -59,9 +59,9 @@ module Yenvo
       def keys(by)
         case by
         # Whoever has left stays in sight until nothing is left of theirs.
-        when "person" then root.schema.people.each_value.select(&:active).map(&:key) + root.worklist.left_behind.keys
-        when "team" then root.schema.teams.keys
-        when "queue" then root.schema.queues.keys
+        when "person" then schema.people.each_value.select(&:active).map(&:key) + root.worklist.left_behind.keys
+        when "team" then schema.teams.keys
+        when "queue" then schema.queues.keys
         else db[:rules].order(:position).select_map(:id)
         end
       end

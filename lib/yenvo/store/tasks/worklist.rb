@@ -4,6 +4,8 @@ module Yenvo
   module Store
     # Open tasks in the order in which they are due, and the search over all tasks.
     class Worklist < Base
+      keeps :tasks
+
       PAGE = 100
       STATES = %w[open late started waiting done dropped].freeze
       DUE = %w[late today week later none starts].freeze
@@ -26,7 +28,7 @@ module Yenvo
 
       # @return [Array<Hash>] what a person finished or dropped since, newest first
       def done(assignee:, since:, limit: PAGE)
-        db[:tasks].where(assignee:).where { Sequel[:done_at] >= since }.reverse(:done_at, :id).limit(limit).all
+        table.where(assignee:).where { Sequel[:done_at] >= since }.reverse(:done_at, :id).limit(limit).all
       end
 
       # @return [Boolean] whether a filter asks for tasks that are over, which stand newest first
@@ -34,29 +36,29 @@ module Yenvo
 
       # @return [Hash] open: number of a person's open tasks; late: of these, how many are late
       def counts(assignee, now:)
-        mine = begun(db[:tasks].where(assignee:, open: true), now)
+        mine = begun(table.where(assignee:, open: true), now)
         {open: mine.count, late: mine.where { Sequel[:due_at] <= now }.count}
       end
 
       # @return [Hash{String => Integer}] open tasks nobody has taken, by queue
       def queue_counts(queues) =
-        db[:tasks].where(queue: queues, open: true, assignee: nil).group_and_count(:queue).as_hash(:queue, :count)
+        table.where(queue: queues, open: true, assignee: nil).group_and_count(:queue).as_hash(:queue, :count)
 
       # @return [Array<Hash>] open tasks of a record; of those that are due together, in their places
       def of_record(id, limit: PAGE) =
-        db[:tasks].where(record_id: id, open: true).order(:due_at, Sequel.asc(:place, nulls: :last), :id).limit(limit)
+        table.where(record_id: id, open: true).order(:due_at, Sequel.asc(:place, nulls: :last), :id).limit(limit)
           .all
 
       # @return [Integer]
-      def count_of_record(id) = db[:tasks].where(record_id: id, open: true).count
+      def count_of_record(id) = table.where(record_id: id, open: true).count
 
       # @return [Hash{String => Integer}] open tasks of persons who have left, by person
       def left_behind
-        gone = root.schema.people.each_value.reject(&:active).map(&:key)
+        gone = schema.people.each_value.reject(&:active).map(&:key)
         if gone.empty?
           {}
         else
-          db[:tasks].where(assignee: gone, open: true).group_and_count(:assignee).as_hash(:assignee, :count)
+          table.where(assignee: gone, open: true).group_and_count(:assignee).as_hash(:assignee, :count)
         end
       end
 
@@ -72,14 +74,14 @@ module Yenvo
       private_constant :PLAIN
 
       def narrowed(filter, now)
-        found = by_state(db[:tasks], filter[:state] || "open", now)
-        found = found.where(assignee: (filter[:assignee] == "nobody") ? nil : filter[:assignee]) if filter[:assignee]
-        found = found.where(PLAIN.filter_map { |name, column| [column, filter[name]] if filter.key?(name) }.to_h) if (
-          PLAIN.keys & filter.keys
-        ).any?
-        found = found.where(priority: Tasks::PRIORITIES.index(filter[:priority])) if filter[:priority]
-        found = by_due(found, filter[:due], now) if filter[:due]
-        filter[:text] ? by_text(found, filter[:text]) : found
+        assignee, priority, due, text = filter.values_at(:assignee, :priority, :due, :text)
+        found = by_state(table, filter[:state] || "open", now)
+        found = found.where(assignee: (assignee == "nobody") ? nil : assignee) if assignee
+        plain = filter.slice(*PLAIN.keys).transform_keys(PLAIN)
+        found = found.where(plain) if plain.any?
+        found = found.where(priority: Tasks::PRIORITIES.index(priority)) if priority
+        found = by_due(found, due, now) if due
+        text ? by_text(found, text) : found
       end
 
       def by_state(found, state, now)

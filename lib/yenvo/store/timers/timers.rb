@@ -5,6 +5,8 @@ module Yenvo
     # What comes due: one indexed row each. A row is claimed with the lock of its transaction, so that a worker that
     # dies leaves it free and nothing half done.
     class Timers < Base
+      keeps :timers
+
       FULL_LOOK_SECONDS = 1.0
       WRITTEN_OVER = %i[version_id due_at look held_due since fired_for].freeze
       OF_RULES = %w[record task].freeze
@@ -24,7 +26,7 @@ module Yenvo
       end
 
       # A look without a transaction, for a worker that mostly finds nothing.
-      def due?(now) = !db[:timers].where { due_at <= now }.empty?
+      def due?(now) = !table.where { due_at <= now }.empty?
 
       # Puts off the timer that comes next, since it could not fire.
       def set_aside(now:)
@@ -36,7 +38,7 @@ module Yenvo
       PAUSE = 300
 
       # @return [Time, nil] when the next one is due
-      def next_due = db[:timers].exclude(due_at: nil).min(:due_at)
+      def next_due = table.exclude(due_at: nil).min(:due_at)
 
       # @param rows [Array<Hash>] of one purpose; those of the same rule, record and task are overwritten
       def put(rows)
@@ -46,7 +48,7 @@ module Yenvo
       # @param changes [Hash{Integer => Hash}] columns by row
       def update(changes)
         changes.group_by { |_, columns| columns }
-          .each { |columns, some| db[:timers].where(id: some.map(&:first)).update(columns) }
+          .each { |columns, some| table.where(id: some.map(&:first)).update(columns) }
       end
 
       def delete(ids) = delete_keys(:timers, :id, ids)
@@ -55,26 +57,26 @@ module Yenvo
       # @param rows [Array<Hash>]
       def fired(rows)
         done, kept = rows.partition { |row| OF_RUNS.include?(row[:purpose]) }
-        delete(done.map { |row| row[:id] })
+        delete(column(done, :id))
         unless kept.empty?
-          db[:timers].where(id: kept.map { |row| row[:id] }).update(fired_for: Sequel[:due_at], due_at: nil)
+          table.where(id: column(kept, :id)).update(fired_for: Sequel[:due_at], due_at: nil)
         end
       end
 
       # All timers about a record that is taken away.
       def record_gone(_type, image, _entry, _cause) =
-        delete(db[:timers].where(record_id: image["id"]).select_map(:id))
+        delete(table.where(record_id: image["id"]).select_map(:id))
 
       # @return [Array<Hash>] the rows that are gone
       def end_of_run(run_id)
-        rows = db[:timers].where(run_id:).all
-        delete(rows.map { |row| row[:id] })
+        rows = table.where(run_id:).all
+        delete(column(rows, :id))
         rows
       end
 
       # @param columns [Hash]
       # @return [Integer] id
-      def add(columns) = db[:timers].insert(columns)
+      def add(columns) = table.insert(columns)
 
       # Waits and ladders end with their task, and look again when its dates have moved or it is open again. In the
       # caller's transaction.
@@ -83,7 +85,7 @@ module Yenvo
       def task_changed(task, changed, cause)
         return if (Array(changed) & %w[due state]).empty?
 
-        rows = db[:timers].where(task_id: task[:id], purpose: OF_RUNS)
+        rows = table.where(task_id: task[:id], purpose: OF_RUNS)
         task[:open] ? rows.update(due_at: cause.at, look: true) : rows.update(due_at: nil, look: false)
       end
 
@@ -92,7 +94,7 @@ module Yenvo
         if ids.empty?
           0
         else
-          db[:timers].where(id: ids).update(held_due: Sequel.function(:coalesce, :held_due, :due_at), due_at: nil)
+          table.where(id: ids).update(held_due: Sequel.function(:coalesce, :held_due, :due_at), due_at: nil)
         end
 
       # @return [Integer] timers of a paused rule that came due meanwhile
@@ -124,44 +126,44 @@ module Yenvo
 
       # Rows of earlier versions whose records do not come into a rule any more.
       def drop_old(rule_id, version_id) =
-        db[:timers].where(rule_id:, purpose: OF_RULES).exclude(version_id:).delete
+        table.where(rule_id:, purpose: OF_RULES).exclude(version_id:).delete
 
       # @return [Array<Hash>] rows of rules for records or tasks
       def of(rule_ids, record_ids)
         return [] if record_ids.empty?
 
-        db[:timers].where(purpose: OF_RULES, record_id: record_ids.uniq, rule_id: rule_ids.uniq).all
+        table.where(purpose: OF_RULES, record_id: record_ids.uniq, rule_id: rule_ids.uniq).all
       end
 
       # The rows of one rule among records that follow each other, which is how they are built.
       # @return [Array<Hash>]
-      def between(rule_id, from, to) = db[:timers].where(rule_id:, record_id: from..to, purpose: OF_RULES).all
+      def between(rule_id, from, to) = table.where(rule_id:, record_id: from..to, purpose: OF_RULES).all
 
       # @return [Array<Hash>] open waits and ladders about records
       def later_of(record_ids) =
         if record_ids.empty?
           []
         else
-          db[:timers].where(record_id: record_ids.uniq, purpose: OF_RUNS).exclude(due_at: nil).all
+          table.where(record_id: record_ids.uniq, purpose: OF_RUNS).exclude(due_at: nil).all
         end
 
       # @return [Array<Hash>] ladders that a task climbs
       def of_task(task_id) =
-        db[:timers].where(task_id:, purpose: "ladder").exclude(due_at: nil).order(:due_at).all
+        table.where(task_id:, purpose: "ladder").exclude(due_at: nil).order(:due_at).all
 
       # @return [Array<Hash>] all that is to come about a record
-      def about(record_id) = db[:timers].where(record_id:).all
+      def about(record_id) = table.where(record_id:).all
 
       # @return [Array<Hash>] the next of a rule
       def next_of_rule(rule_id, limit:) =
-        db[:timers].where(rule_id:, look: false).exclude(due_at: nil).order(:due_at, :id).limit(limit).all
+        table.where(rule_id:, look: false).exclude(due_at: nil).order(:due_at, :id).limit(limit).all
 
       # @return [Array<Hash>] the next of all rules
       def coming(from:, till:, limit:) =
-        db[:timers].where(look: false).where { (due_at > from) & (due_at <= till) }.order(:due_at, :id).limit(limit).all
+        table.where(look: false).where { (due_at > from) & (due_at <= till) }.order(:due_at, :id).limit(limit).all
 
       # @return [Hash, nil] the one row of a schedule
-      def of_schedule(rule_id) = db[:timers].where(rule_id:, purpose: "rule").first
+      def of_schedule(rule_id) = table.where(rule_id:, purpose: "rule").first
 
       private
 
@@ -175,7 +177,7 @@ module Yenvo
 
       # Those that were set aside, and those that have come due but were not met yet; each by an index of its own.
       def held_rows(rule_id, now)
-        rows = db[:timers].where(rule_id:)
+        rows = table.where(rule_id:)
         [rows.exclude(held_due: nil), rows.where { due_at <= now }]
       end
 
@@ -190,7 +192,7 @@ module Yenvo
       end
 
       def lock(limit, low, now)
-        found = db[:timers].where { due_at <= now }
+        found = table.where { due_at <= now }
         found = found.where { due_at >= low } if low
         busy = db[:waiting].where(record_id: Sequel[:timers][:record_id]).select(1)
         found.exclude(busy.exists).order(:due_at, :id).limit(limit).for_update.skip_locked.all
@@ -200,11 +202,11 @@ module Yenvo
       def without_overtaking(rows, now)
         # Of one record only the first, so that the next sees what that has done.
         rows = rows.uniq { |row| row[:record_id].zero? ? [row[:id]] : row[:record_id] }
-        records = rows.map { |row| row[:record_id] } - [0]
+        records = column(rows, :record_id) - [0]
         return rows if records.empty?
 
         others =
-          db[:timers].where(record_id: records).where { due_at <= now }.exclude(id: rows.map { |row| row[:id] })
+          table.where(record_id: records).where { due_at <= now }.exclude(id: column(rows, :id))
             .group(:record_id).select_hash(:record_id, Sequel.function(:min, :due_at).as(:first))
         rows.reject { |row| others[row[:record_id]]&.<(row[:due_at]) }
       end

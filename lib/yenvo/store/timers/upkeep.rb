@@ -21,15 +21,13 @@ module Yenvo
       #   that makes worked-out fields another
       def next_moment(after:, till:)
         today = root.calendar.date_of(after)
-        timer, late, remind, day =
-          db
-            .select(
-              db[:timers].where { due_at > after }.select { min(:due_at) }.as(:timer),
-              root.task_rows.next_late(after).as(:late), root.task_rows.next_reminder(after).as(:remind),
-              db[:stale].where { on_date > today }.select { min(:on_date) }.as(:day)
-            )
-            .first.values_at(:timer, :late, :remind, :day)
-        [timer, late, remind, day && root.calendar.zone.midnight(day)].compact.select { |moment| moment <= till }.min
+        *moments, day =
+          db.select(
+            db[:timers].where { due_at > after }.select { min(:due_at) }.as(:timer),
+            root.task_rows.next_late(after).as(:late), root.task_rows.next_reminder(after).as(:remind),
+            db[:stale].where { on_date > today }.select { min(:on_date) }.as(:day)
+          ).first.values
+        [*moments, day && root.calendar.zone.midnight(day)].compact.select { |moment| moment <= till }.min
       end
 
       # Works timers out and writes those that differ.
@@ -84,7 +82,7 @@ module Yenvo
       # @param at [Time] moment of looking
       # @return [Hash{Integer => Array(Time, String)}] when each is over and by what; nil for one whose rule is gone
       def over(rows, at:)
-        rules = root.in_force.compiled(rows.map { |row| row[:version_id] }.uniq)
+        rules = root.in_force.of_rows(rows)
         known = rows.filter_map { |row| (wait = wait_of(row, rules)) && [row, wait] }
         places = known.to_h { |row, wait| [place_of_wait(row, rules, at), wait] }.compare_by_identity
         seen = seen_at(places.keys) { |place| places[place].needs_to_wait }
@@ -95,7 +93,7 @@ module Yenvo
       def over_of(wait, facts, since)
         wait.due(facts, since:)
       rescue Breakage => error
-        Breakage.sentence(error, record: facts.event.record_id)
+        Breakage.sentence(error, record: facts.record_id)
         nil
       end
 
@@ -161,7 +159,7 @@ module Yenvo
           end
         needs = {}.compare_by_identity
         events.zip(places) { |event, place| needs[event] = yield(place) if event }
-        seen = root.snapshots.facts(events.compact) { |event| needs[event] }.each
+        seen = root.snapshots.facts(events.compact, &needs).each
         events.map { |event| event && seen.next }
       end
 
@@ -179,7 +177,7 @@ module Yenvo
       def dependents(event, book)
         return if book.looking.empty? || event.after.nil?
 
-        type = root.schema.kind(event.kind) or return
+        type = schema.kind(event.kind) or return
         walk = Dependents.new(root)
         known = {}
         book.looking.each do |rule, use|

@@ -11,7 +11,13 @@ module Yenvo
       DOCUMENT = YAML.safe_load(SOURCE, aliases: true)
 
       # One call of the description: its path as written there, its method, and what it takes.
-      Operation = Core::Value.define(:path, :method, :parts, :plain)
+      Operation =
+        Core::Value.define(:path, :method, :parts, :plain) do
+          # @return [Hash{String => Hash}] what its address takes, by name
+          def query
+            (plain["parameters"] || []).select { |one| one["in"] == "query" }.to_h { |one| [one["name"], one] }
+          end
+        end
 
       # @param document [Hash]
       def initialize(document)
@@ -56,16 +62,13 @@ module Yenvo
       # @param query [Hash{String => String}]
       # @return [Array<String>] what is wrong with the query of a call
       def query_problems(operation, query)
-        known =
-          (operation.plain["parameters"] || []).select { |one| one["in"] == "query" }.to_h { |one| [one["name"], one] }
-        wrong =
-          query
-            .reject do |name, _|
-              known.key?(name) || known.key?("#{name[/\A[a-z_]+(?=\[)/]}[]") ||
-                name.start_with?("where.", "from.", "to.")
-            end
-            .map { |name, _| "There is no setting #{name[0, 60].inspect} in this address." }
-        wrong + known.values.filter_map { |one| query_problem(one, query[one["name"]]) }
+        known = operation.query
+        unknown =
+          query.keys.reject do |name|
+            known.key?(name) || known.key?("#{name[/\A[a-z_]+(?=\[)/]}[]") || name.start_with?("where.", "from.", "to.")
+          end
+        wrong = unknown.map { |name| "There is no setting #{name[0, 60].inspect} in this address." }
+        wrong + known.filter_map { |name, one| query_problem(one, query[name]) }
       end
 
       # @return [Array<String>] what is wrong with an answer

@@ -37,7 +37,7 @@ module Yenvo
             {
               at: stamp(one.at), title: task.title, way: task.way, priority: task.priority,
               record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key},
-              rule: {id: one.rule.id, name: one.rule.rule.name}, due: task.due&.to_h, depends: one.plan.depends.first(2)
+              rule: one.rule.named, due: task.due&.to_h, depends: one.plan.depends.first(2)
             }
           end
         end
@@ -46,13 +46,13 @@ module Yenvo
         # @param task [Hash] row
         def later_of_task(task)
           rows = root.timers.of_task(task[:id])
-          rules = root.in_force.compiled(rows.map { |row| row[:version_id] }.uniq)
+          rules = root.in_force.of_rows(rows)
           rows.filter_map do |row|
             rule = rules[row[:version_id]]
             index = rule&.row_index(row[:branch])
             ladder = index && rule.action(index, row[:action])
             if ladder.is_a?(Core::Actions::Ladder)
-              {at: stamp(row[:due_at]), words: ladder.step_shown(row[:step]), rule: {id: rule.id, name: rule.rule.name}}
+              {at: stamp(row[:due_at]), words: ladder.step_shown(row[:step]), rule: rule.named}
             end
           end
         end

@@ -15,13 +15,14 @@ module Yenvo
 
         # @param row [Hash]
         def kit(row)
+          id, version_id = row.values_at(:id, :version_id)
           draft = root.kits.draft_of(row)
-          numbers = root.kits.version_numbers([row[:version_id]])
-          running = root.copies.by_version(row[:id])
-          versions = root.kits.versions(row[:id]).map { |one| version(one).merge(running: running.fetch(one[:id], 0)) }
+          numbers = root.kits.version_numbers([version_id])
+          running = root.copies.by_version(id)
+          versions = root.kits.versions(id).map { |one| version(one).merge(running: running.fetch(one[:id], 0)) }
           kit_head(row, draft, numbers, running.values.sum).merge(
-            kit: draft.to_h, published: row[:version_id] && root.kits.body(row[:version_id]).to_h,
-            stamp: row[:draft_stamp], used_by: root.kits.used_by(row[:key]), versions:
+            kit: draft.to_h, published: version_id && root.kits.body(version_id).to_h, stamp: row[:draft_stamp],
+            used_by: root.kits.used_by(row[:key]), versions:
           )
         end
 
@@ -31,7 +32,7 @@ module Yenvo
           rows = found.tasks.map { |key, task, why| kit_try_row(kit, key, task, why, now) }
           {
             anchor: found.anchor && {label: counted_from(kit.kit), on: anchor_day(found.anchor)},
-            record: {id: found.facts.event.record_id, title: found.facts.after["title"]}, missing:
+            record: {id: found.facts.record_id, title: found.facts.after["title"]}, missing:
               if found.anchor.nil? && kit.field
                 "#{kit.field.label} is empty, so dates that count from it are not known yet."
               end,
@@ -115,7 +116,7 @@ module Yenvo
 
         def may_lead_copy?(row) = Permissions.new(@asker).lead? || row[:begun_by] == @asker[:key]
 
-        # @param state [Store::Copies::State, nil] nil when the version no longer fits
+        # @param state [Store::CopyState, nil] nil when the version no longer fits
         def copy_tasks(state)
           return {tasks: [], done: 0, all: 0, trouble: UNFIT} unless state
 

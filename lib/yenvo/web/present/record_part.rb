@@ -43,14 +43,11 @@ module Yenvo
         def facts(image, kind)
           image = root.worked_out.fill([image], kind, now:)[0]
           linked = linked_images(image, kind)
-          own =
-            kind.own_fields.reject { |field| image[field.key].nil? || field.type == "long_text" }
-              .sort_by { |field| (field.type == "link") ? 0 : 1 }
-          contact = day_shown(image["last_contact"]) || "none yet"
-          [
-            stage_fact(image, kind), *own.first(MAX_FACTS).map { |field| fact(field, image[field.key], linked) },
-            {label: "Last contact", shown: contact, note: quiet(image), link: nil}
-          ].compact
+          own = kind.own_fields.reject { |field| image[field.key].nil? || field.type == "long_text" }
+          own = own.partition { |field| field.type == "link" }.flatten.first(MAX_FACTS)
+          shown = day_shown(image["last_contact"]) || "none yet"
+          contact = {label: "Last contact", shown:, note: quiet(image), link: nil}
+          [stage_fact(image, kind), *own.map { |field| fact(field, image[field.key], linked) }, contact].compact
         end
 
         # @param rows [Array<Hash>]
@@ -71,11 +68,10 @@ module Yenvo
 
         def one_record(image, kind, linked, titles)
           filled = kind.fields.values.reject { |field| image[field.key].nil? }
-          links = filled.select { |field| field.type == "link" && linked[image[field.key]] }
           {
             **image.slice("id", "version", "title", "stage_since").transform_keys(&:to_sym),
-            kind: kind.key,
-            values: image.slice(*kind.fields.keys), links: links.to_h { |field| [field.key, linked[image[field.key]]] },
+            kind: kind.key, values: image.slice(*kind.fields.keys),
+            links: kind.links.to_h { |field| [field.key, linked[image[field.key]]] }.compact,
             shown: filled.to_h { |field| [field.key, shown(field, image[field.key], titles)] }
           }
         end
@@ -108,11 +104,8 @@ module Yenvo
           days = calendar.working_days(today, Date.iso8601(value))
           return "today" if Date.iso8601(value) == today
 
-          if days.negative?
-            "#{-days} working days ago"
-          else
-            "in #{days} working #{(days == 1) ? "day" : "days"}"
-          end
+          some = Core::Show.some(days.abs, "working day")
+          days.negative? ? "#{some} ago" : "in #{some}"
         end
 
         def phone_of(image)
@@ -123,7 +116,7 @@ module Yenvo
 
         def quiet(image)
           days = working_days_since(image["last_contact"])
-          days && "#{days} working #{(days == 1) ? "day" : "days"} ago"
+          days && "#{Core::Show.some(days, "working day")} ago"
         end
       end
     end

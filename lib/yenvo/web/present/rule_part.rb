@@ -50,7 +50,9 @@ module Yenvo
         end
 
         # @param row [Hash]
-        def job(row) = pick(row, :id, :rule_id, :state, :total, :looked_at, :started, :by, :at, :ended_at)
+        def job(row) = pick(row, *JOB)
+        JOB = %i[id rule_id state total looked_at started by at ended_at].freeze
+        private_constant :JOB
 
         # @param pattern [Core::Patterns::Pattern]
         def pattern(pattern)

@@ -93,7 +93,7 @@ module Yenvo
           return "#{minutes} min" if minutes < 60
           return "#{(minutes / 60.0).round(1)} h".sub(".0", "") if days < 0.2
 
-          "#{days} working #{(days == 1) ? "day" : "days"}".sub(".0", "")
+          Core::Show.some(days, "working day").sub(".0", "")
         end
 
         # Why a task of a kit is here: which kit, and after what it came.

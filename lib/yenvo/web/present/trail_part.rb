@@ -12,15 +12,16 @@ module Yenvo
           titles = titles_of(rows)
           tasks = tasks_of(rows, :entry_id)
           rows.map do |row|
+            entry = row[:entry_id]
             {
               **pick(row, :id, :at, :state, :why, :task_count, :undone_at, :undone_by),
-              entry: row[:entry_id],
               rule: named(row[:rule_id], names, "rule"), version: numbers[row[:version_id]],
-              record: titles[row[:record_id]],
-              branches: row[:branches].split(","), task: tasks[row[:entry_id]]
+              record: titles[row[:record_id]], branches: branches(row), entry:, task: tasks[entry]
             }
           end
         end
+
+        def branches(run) = run[:branches].split(",")
 
         # @param row [Hash]
         # @return [Hash] the run with event, tests, actions and what it set off
@@ -42,7 +43,7 @@ module Yenvo
           skips.zip(entries).map do |skip, entry|
             rule = skip.rule
             {
-              entry: entry[:id], at: stamp(entry[:at]), rule: {id: rule.id, name: rule.rule.name}, version: rule.number,
+              entry: entry[:id], at: stamp(entry[:at]), rule: rule.named, version: rule.number,
               record: titles[entry[:record_id]], task: tasks[entry[:id]],
               why: skip.plan.run? ? "Waits for the worker" : skip.plan.why
             }
@@ -125,7 +126,7 @@ module Yenvo
             {
               **pick(entry, :at, :task_id),
               words: story["words"], chain_ended: ends.fetch(entry[:id], []),
-              runs: met.map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: run[:branches].split(",")} }
+              runs: met.map { |run| {id: run[:id], rule: names[run[:rule_id]], branches: branches(run)} }
             }
           end
         end

@@ -125,12 +125,7 @@ module Yenvo
         wrong = {}
         plain =
           body_of_call["change"].to_h do |key, value|
-            field = kind.field(key)
-            if field.nil? || field.worked_out? || (field.built_in && !Store::Records::SETTABLE.include?(key))
-              raise Core::Unreadable, "There is no field #{key.to_s[0, 60].inspect} that could be changed."
-            end
-
-            [key, Core::Reading.value(field, value, root.schema)]
+            [key, Core::Reading.value(root.records.settable!(kind, key), value, root.schema)]
           rescue Core::Unreadable => error
             wrong[key] = error.message
             [key, nil]

@@ -28,12 +28,9 @@ module Yenvo
         who = params["who"] || "me"
         assignee = {"me" => person[:key], "all" => nil}.fetch(who, who)
         assignee = "nobody" if params["queue"] && who == "all" && params["taken"].nil?
-        {
-          assignee:, queue: params["queue"], team: params["team"], rule: number("rule"), kit: number("kit"),
-          record: number("record"), kind: params["kind"], priority: params["priority"],
-          state: params["state"] || "open", due: params["due"],
-          text: params["text"]&.then { |text| text.strip.empty? ? nil : text }
-        }
+        said = %w[queue team kind priority due].to_h { |name| [name.to_sym, params[name]] }
+        numbers = %w[rule kit record].to_h { |name| [name.to_sym, number(name)] }
+        {assignee:, **said, **numbers, state: params["state"] || "open", text: Core::Reading.presence(params["text"])}
       end
 
       def after

@@ -1,0 +1,49 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # What all forms of the set-up read alike: words, lists of choices, and the keys that are made of words.
+    module FormWords
+      # The most that there can be.
+      MOST = {fields: 120, choices: 200, stages: 60, lists: 100}.freeze
+
+      include Refusing
+
+      private
+
+      # @param name [String] of the place in the form
+      # @return [String]
+      def text(value, name, label, most = 60)
+        words = Core::Reading.trim(value.to_s.gsub(/[\p{Cf}[:cntrl:]]/, ""))
+        refuse(name, "#{label} takes a few words.") if words.empty?
+        refuse(name, "#{label} takes at most #{most} characters.") if words.size > most
+        words
+      end
+
+      # @param given [Array<Hash>] key (nil for a new one) and label, in order
+      # @return [Array<Array(String, String)>]
+      def read_choices(given, name, label, most)
+        refuse(name, "#{label} must be a list.") unless given.is_a?(Array)
+        refuse(name, "#{label}: at most #{most}.") if given.size > most
+        keys = given.filter_map { |one| one["key"] }
+        plain =
+          given.map do |one|
+            words = text(one["label"], name, label)
+            key = one["key"] || free_key(words, keys).tap { |made| keys << made }
+            [key, words]
+          end
+        twice = plain.uniq(&:first).size < plain.size || plain.uniq { |_, words| words.downcase }.size < plain.size
+        refuse(name, "#{label}: each stands once.") if twice
+        plain
+      end
+
+      # @return [String] a key like the words that nothing has yet
+      def free_key(words, taken)
+        plain = words.unicode_normalize(:nfd).gsub(/\p{Mn}/, "").downcase.gsub(/[^a-z0-9]+/, "_")
+        plain = plain.gsub(/\A[^a-z]+|_+\z/, "")[0, 50]
+        plain = "field" if plain.empty?
+        ([plain] + (2..taken.size + 3).map { |n| "#{plain}_#{n}" }).find { |key| !taken.include?(key) }
+      end
+    end
+  end
+end
