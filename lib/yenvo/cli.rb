@@ -274,7 +274,7 @@ module Yenvo
         one[:lines].each_with_index { |line, index| say((many || index.zero?) ? "#{one[:file]}: #{line}" : line) }
       end
 
-      def kit?(path) = File.file?(path) && Core::Kits::KitFile.kit?(File.binread(path).force_encoding("UTF-8").scrub)
+      def kit?(path) = File.file?(path) && Core::Kits::KitFile.kit?(File.read(path, encoding: "UTF-8").scrub)
 
       # @return [Array(Core::Rule, Array)] the rule or kit, or nil and its problems
       def read(path)

@@ -21,6 +21,10 @@ RSpec.describe "The layout of the house" do
     expect(used).to be_empty, "Ask Store::TaskRows instead: #{used.join("; ")}"
   end
 
+  it "keeps within its bounds (bin/house prints them, --long says what is behind them)" do
+    expect(layout.figures.reject(&:fits?).map { |figure| [figure.name, figure.value, figure.most] }).to eq([])
+  end
+
   it "has at most twelve files at the top of a room" do
     expect(Layout::ROOMS.to_h { |room| [room, layout.at_top(room).size] }).to all(satisfy { |_, count| count <= 12 })
   end

@@ -30,6 +30,11 @@ module Yenvo
       def schema = root.schema
       def calendar = root.calendar
 
+      # @param found [Sequel::Dataset] newest first
+      # @param before [Integer, nil] id to go on from
+      # @return [Array<Hash>]
+      def older(found, before) = (before ? found.where(Sequel[:id] < before) : found).all
+
       # @return [Array] what rows have in one column
       def column(rows, name) = rows.map { |row| row[name] }
       def dump(value) = value.nil? ? nil : JSON.generate(value)

@@ -10,7 +10,7 @@ module Yenvo
       module_function
 
       def ===(error) =
-        error.is_a?(StandardError) && Root::PASSING.none? { |type| error.is_a?(type) } && !error.is_a?(Uncertain)
+        error.is_a?(StandardError) && [*Root::PASSING, Uncertain].none? { |type| error.is_a?(type) }
 
       # What people are told. What nobody foresaw goes into the log, where those who run Yenvo find it by what it is
       # about.

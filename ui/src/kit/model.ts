@@ -213,7 +213,7 @@ function whoFrom(words: string, setup: Setup, kind: Kind): Pick<KitTask, 'assign
   const queue = setup.queues.find((one) => one.name.toLowerCase() === plain)
   if (queue) return { assign: { to: 'queue', queue: queue.key } }
   const first = setup.queues[0]
-  const fallback = first ? { fallback: { to: 'queue', queue: first.key } } : {}
+  const fallback: Pick<KitTask, 'fallback'> = first ? { fallback: { to: 'queue', queue: first.key } } : {}
   const field = kind.fields.find((one) => one.type === 'person' && one.label.toLowerCase() === plain)
   if (plain === 'owner' || plain === `${kind.label.toLowerCase()} owner`)
     return { assign: { to: 'owner' }, ...fallback }

@@ -5,6 +5,7 @@ import { useSetup, type Kind } from '@/state/setup'
 import DoingEditor from './DoingEditor.vue'
 import { formOf, type ActionForm } from './actionForms'
 import type { Action, Reference } from './model'
+import type { ActionName } from './names'
 import LadderEditor from './LadderEditor.vue'
 import TaskEditor from './TaskEditor.vue'
 import WaitEditor from './WaitEditor.vue'
@@ -34,7 +35,7 @@ const kinds = computed(() =>
 )
 
 /** What was written before stays where the new kind of action has a place for it. */
-function choose(name: string) {
+function choose(name: ActionName) {
   if (name === action.value.action) return
   const text = action.value.text ?? action.value.title ?? ''
   const begun = formOf(name)?.begin(props.kind) ?? {}

@@ -20,6 +20,7 @@ import {
   speaksOfTask,
   isTask,
 } from './model'
+import type { ActionTakes } from './names'
 import SettingsEditor from './SettingsEditor.vue'
 import TargetPicker from './TargetPicker.vue'
 import TemplateInput from './TemplateInput.vue'
@@ -34,9 +35,23 @@ const props = defineProps<{
 const action = defineModel<Action>({ required: true })
 const { setup } = useSetup()
 
-const takes = computed(
-  () => setup.value.vocabulary.actions.find((one) => one.name === action.value.action)?.takes ?? {},
-)
+type Control = 'target' | 'settings' | 'assign' | 'template' | 'group' | 'date' | 'keys' | 'choice' | 'own editor'
+/** What shows each thing that an action takes; the compiler asks for one that is missing. */
+const controls = {
+  target: 'target',
+  settings: 'settings',
+  assign: 'assign',
+  template: 'template',
+  group: 'group',
+  date: 'date',
+  keys: 'keys',
+  text: 'choice',
+  ladder: 'own editor',
+} satisfies Record<ActionTakes, Control>
+const takes = computed(() => {
+  const taken = setup.value.vocabulary.actions.find((one) => one.name === action.value.action)?.takes ?? {}
+  return Object.fromEntries(Object.entries(taken).map(([name, type]) => [name, controls[type]]))
+})
 const target = computed(() => targetKind(setup.value, props.kind, action.value.of, props.earlier))
 const made = computed(() => setup.value.kinds.find((one) => one.key === action.value.kind))
 const lists = computed(() => setup.value.kinds.filter((one) => one.about === target.value?.key))
@@ -218,7 +233,7 @@ const form = computed(() => formOf(action.value.action))
         @update:model-value="(keys) => put({ [name]: keys.length ? keys : undefined })"
     /></FormRow>
     <FormRow
-      v-else-if="type === 'text' && choices[name] && choices[name].options.length"
+      v-else-if="type === 'choice' && choices[name] && choices[name].options.length"
       :label="choices[name].label"
       :wrong="wrong[name]"
       plain

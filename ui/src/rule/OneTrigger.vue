@@ -6,6 +6,7 @@ import SeveralBox from '@/parts/SeveralBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import FieldPicker from './FieldPicker.vue'
 import { isTask, type Trigger } from './model'
+import type { TriggerTakes } from './names'
 import TimerLine from './TimerLine.vue'
 import { changeable, useUsualTrigger } from './triggers'
 
@@ -75,8 +76,34 @@ const WHAT = [
   { value: 'state', words: 'the state' },
 ]
 
+type Control = 'several' | 'stages' | 'field' | 'values' | 'code' | 'flag' | 'timer'
+/** What shows each thing that a trigger takes; the compiler asks for one that is missing. */
+const controls = {
+  stages: 'stages',
+  field: 'field',
+  values: 'values',
+  code: 'code',
+  flag: 'flag',
+  kinds: 'several',
+  lists: 'several',
+  ways: 'several',
+  persons: 'several',
+  teams: 'several',
+  person_fields: 'several',
+  date: 'timer',
+  quiet: 'timer',
+  own_fields: 'timer',
+  span: 'timer',
+  time: 'timer',
+  recurrence: 'timer',
+  day: 'timer',
+  day_off: 'timer',
+} satisfies Record<TriggerTakes, Control>
+
 /** Settings that are several of a few: what they are called, and what can be chosen. */
-const lists = computed<Record<string, { before: string; blank: string; options: { value: string; words: string }[] }>>(
+type Listed = { [Taken in TriggerTakes]: (typeof controls)[Taken] extends 'several' ? Taken : never }[TriggerTakes]
+const listOf = (type: TriggerTakes) => (controls[type] === 'several' ? lists.value[type as Listed] : undefined)
+const lists = computed<Record<Listed, { before: string; blank: string; options: { value: string; words: string }[] }>>(
   () => ({
     kinds: {
       before: 'of kind',
@@ -126,7 +153,7 @@ const lists = computed<Record<string, { before: string; blank: string; options: 
   />
   <template v-for="(type, name) in timer ? {} : (known?.takes ?? {})" :key="name">
     <SeveralBox
-      v-if="type === 'stages'"
+      v-if="controls[type] === 'stages'"
       :model-value="trigger.stages ?? []"
       :options="kind.stages.map((stage) => ({ value: stage.key, words: stage.label }))"
       :label="named(several(kind.stage_label))"
@@ -135,7 +162,7 @@ const lists = computed<Record<string, { before: string; blank: string; options: 
       @update:model-value="(keys) => setting('stages', keys)"
     />
     <FieldPicker
-      v-else-if="type === 'field'"
+      v-else-if="controls[type] === 'field'"
       :model-value="trigger.field"
       :references="own"
       :label="named('Field that changes')"
@@ -143,7 +170,7 @@ const lists = computed<Record<string, { before: string; blank: string; options: 
       class="w-40"
       @update:model-value="watch"
     />
-    <label v-else-if="type === 'flag'" class="flex items-center gap-1 text-muted"
+    <label v-else-if="controls[type] === 'flag'" class="flex items-center gap-1 text-muted"
       ><input type="checkbox" :checked="trigger.parts === true" :disabled="disabled" @change="parts" /> also parts of
       tasks</label
     >
@@ -166,7 +193,7 @@ const lists = computed<Record<string, { before: string; blank: string; options: 
       @change="answers"
     />
     <input
-      v-else-if="type === 'code'"
+      v-else-if="controls[type] === 'code'"
       class="input !w-36 font-mono"
       :value="trigger.code ?? ''"
       :aria-label="named('Code')"
@@ -175,18 +202,18 @@ const lists = computed<Record<string, { before: string; blank: string; options: 
       :disabled="disabled"
       @input="put({ code: ($event.target as HTMLInputElement).value.trim() })"
     />
-    <template v-else-if="lists[type]">
-      <span v-if="lists[type].before" class="text-muted">{{ lists[type].before }}</span>
+    <template v-else-if="listOf(type)">
+      <span v-if="listOf(type)!.before" class="text-muted">{{ listOf(type)!.before }}</span>
       <SeveralBox
         :model-value="(trigger[name as Several] ?? []) as string[]"
-        :options="lists[type].options"
+        :options="listOf(type)!.options"
         :label="named(String(name))"
-        :blank="lists[type].blank"
+        :blank="listOf(type)!.blank"
         :disabled="disabled"
         @update:model-value="(keys) => setting(name as Several, keys)"
       />
     </template>
-    <template v-else-if="type === 'values' && field && listed.length">
+    <template v-else-if="controls[type] === 'values' && field && listed.length">
       <span class="text-muted">{{ name }}</span>
       <SeveralBox
         :model-value="
@@ -201,7 +228,7 @@ const lists = computed<Record<string, { before: string; blank: string; options: 
         @update:model-value="(keys) => setting(name as 'from' | 'to', keys)"
       />
     </template>
-    <template v-else-if="type === 'values' && typed">
+    <template v-else-if="controls[type] === 'values' && typed">
       <span class="text-muted">{{ name }}</span>
       <input
         class="input !w-40"

@@ -8,6 +8,7 @@ import { useSetup, type Field, type Kind } from '@/state/setup'
 import FieldPicker from './FieldPicker.vue'
 import { formulaProblem, formulaSide, lookUpFormula } from './formulas'
 import { isFormula, isOther, isSpan, type Item, type Reference } from './model'
+import type { TestName, TestTakes } from './names'
 
 /** What is asked of a left side, and what it is held against, with the right control for its type. */
 const props = defineProps<{ references: Reference[]; kind: Kind }>()
@@ -71,12 +72,22 @@ const typed = computed({
     ),
 })
 
+/** What shows what a test takes; the compiler asks for one that is missing. */
+const controls = {
+  nothing: 'none',
+  one: 'value',
+  many: 'list',
+  pair: 'pair',
+  span: 'span',
+} satisfies Record<TestTakes, string>
+const control = computed(() => test.value && controls[test.value.takes])
+
 function put(value: unknown) {
   const next: Item = { field: item.value.field, test: item.value.test, ...(item.value.exact ? { exact: true } : {}) }
   if (value !== null && value !== undefined && value !== '') next.value = value as Item['value']
   item.value = next
 }
-function chooseTest(name: string) {
+function chooseTest(name: TestName) {
   const before = test.value?.takes
   const after = tests.value.find((one) => one.name === name)?.takes
   const keep = before === after && item.value.value !== undefined
@@ -118,12 +129,12 @@ const count = (event: Event) =>
         @update:model-value="(path) => path && put({ field: path })"
       />
       <FieldInput
-        v-else-if="test.takes === 'one'"
+        v-else-if="control === 'value'"
         :model-value="item.value"
         :field="field"
         @update:model-value="(value) => put(read(value))"
       />
-      <div v-else-if="test.takes === 'span'" class="flex gap-2">
+      <div v-else-if="control === 'span'" class="flex gap-2">
         <input
           type="number"
           min="0"
@@ -141,7 +152,7 @@ const count = (event: Event) =>
         />
       </div>
       <SeveralBox
-        v-else-if="test.takes === 'many' && listed"
+        v-else-if="control === 'list' && listed"
         :model-value="values as string[]"
         :options="options"
         :label="reference.label"
@@ -149,13 +160,13 @@ const count = (event: Event) =>
         @update:model-value="put"
       />
       <input
-        v-else-if="test.takes === 'many'"
+        v-else-if="control === 'list'"
         v-model.lazy="typed"
         class="input"
         :aria-label="`${reference.label}, values with commas between`"
         placeholder="Values with commas between"
       />
-      <div v-else-if="test.takes === 'pair'" class="grid gap-1">
+      <div v-else-if="control === 'pair'" class="grid gap-1">
         <FieldInput :model-value="values[0]" :field="field" @update:model-value="(value) => pair(0, value)" />
         <FieldInput :model-value="values[1]" :field="field" @update:model-value="(value) => pair(1, value)" />
       </div>

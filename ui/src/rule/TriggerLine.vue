@@ -4,6 +4,7 @@ import { howOftenWords } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import { isTask, looksAtDays, triggersOf, type Rule, type Trigger } from './model'
+import type { TriggerName } from './names'
 import OneTrigger from './OneTrigger.vue'
 import { ABOUT_TASKS, isAtSave, MOST_TRIGGERS, notesOnSeveral, watchesTask, withKind, withTriggers } from './triggers'
 
@@ -21,7 +22,7 @@ const setOne = (index: number, next: Trigger) => setAll(triggers.value.map((one,
 const remove = (index: number) => setAll(triggers.value.filter((_, at) => at !== index))
 /** Another beside those there are: the first of the usual ones that is not among them. */
 function add() {
-  const usual = isTask(props.kind)
+  const usual: TriggerName[] = isTask(props.kind)
     ? ['task_made', 'task_changed', 'task_done', 'task_dropped', 'task_late']
     : ['record_made', 'record_changed', 'by_hand', 'linked']
   const free = usual.find((when) => !triggers.value.some((one) => one.when === when))

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { actionForms, tagOf, type ActionForm } from './actionForms'
 import type { Field, Kind, Setup } from '@/state/setup'
+import type { ActionName } from './names'
 import {
   blankRule,
   carried,
@@ -20,7 +21,9 @@ import {
   useRuleWords,
   withActions,
   withCell,
+  type Action,
   type Branch,
+  type Item,
   type Rule,
 } from './model'
 
@@ -123,7 +126,7 @@ describe('the table of a rule', () => {
   })
 
   it('changes the actions of one row, the otherwise being the last', () => {
-    const action = { action: 'task', title: 'Call' }
+    const action: Action = { action: 'task', title: 'Call' }
     expect(withActions(rule(branch({ all: [] })), 0, [action]).branches[0]!.do).toEqual([action])
     expect(withActions(rule(branch({ all: [] })), 1, [action]).otherwise).toEqual([action])
   })
@@ -184,12 +187,12 @@ describe('the sides and cells of conditions', () => {
   })
 
   it('puts the conditions of a cell back where they stood', () => {
-    const one = { field: 'length', test: 'at_least', value: 12 }
-    const two = { field: 'value', test: 'at_least', value: 5 }
+    const one: Item = { field: 'length', test: 'at_least', value: 12 }
+    const two: Item = { field: 'value', test: 'at_least', value: 5 }
     const nested = { any: [] }
     const given = branch({ all: [one, two, nested] })
     expect(cellItems(given, 'length')).toEqual([one])
-    const other = { field: 'length', test: 'is_empty' }
+    const other: Item = { field: 'length', test: 'is_empty' }
     expect(itemsOf(withCell(given, 'length', [one, other]).if)).toEqual([one, other, two, nested])
     expect(itemsOf(withCell(given, 'length', []).if)).toEqual([two, nested])
     expect(itemsOf(withCell(given, 'title', [{ field: 'title', test: 'is_empty' }]).if)).toHaveLength(4)
@@ -230,17 +233,17 @@ describe('the sides and cells of conditions', () => {
       text: 'Deal with its open tasks → Maren Oduya',
       right: '',
     })
-    expect([tagOf({ action: 'kit' }), tagOf({ action: 'task', ask: true }), tagOf({ action: 'new' })]).toEqual([
-      'KIT',
-      'ASK',
-      'NEW',
-    ])
-    expect(action({ action: 'new' })).toEqual({ tag: 'NEW', text: '', right: '' })
+    expect([
+      tagOf({ action: 'kit' }),
+      tagOf({ action: 'task', ask: true }),
+      tagOf({ action: 'new' as ActionName }),
+    ]).toEqual(['KIT', 'ASK', 'NEW'])
+    expect(action({ action: 'new' as ActionName })).toEqual({ tag: 'NEW', text: '', right: '' })
   })
 
   it('begins every action with what its form can show', () => {
     for (const [name, form] of Object.entries(actionForms)) {
-      const begun = { action: name, ...(form as ActionForm).begin(deal) }
+      const begun = { action: name as ActionName, ...(form as ActionForm).begin(deal) }
       expect(useRuleWords({ ...setup, kits: [] }, deal).action(begun)).toMatchObject({ tag: tagOf(begun) })
     }
   })

@@ -3,6 +3,7 @@ import { leaveOut } from '@/lib/leaveOut'
 import { firstDayWords, shortUnit, unitCount } from '@/lib/words'
 import { everyKind, type Field, type Kind, type Setup } from '@/state/setup'
 import { formOf, tagOf, type LineWords } from './actionForms'
+import type { TestName } from './names'
 
 export type Rule = Schemas['RuleBody']
 export type Group = Schemas['Group']
@@ -387,7 +388,7 @@ export function looksAtDays(rule: Rule, setup: Setup, kind: Kind): boolean {
 }
 
 /** A test that a left side can be asked: the one that stood there where it fits, else the first. */
-export function firstTest(setup: Setup, reference: Reference | undefined, before?: string): string {
+export function firstTest(setup: Setup, reference: Reference | undefined, before?: string): TestName {
   const type = reference?.field.type
   const kept = reference && !/[.=]|^today$/.test(reference.path) && !reference.field.formula
   const usable = setup.vocabulary.tests.filter((one) => (!type || one.types.includes(type)) && (kept || !one.own_only))

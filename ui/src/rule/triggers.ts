@@ -2,6 +2,7 @@ import { useDates } from '@/lib/dates'
 import { leaveOut } from '@/lib/leaveOut'
 import { useSetup, type Kind, type Setup } from '@/state/setup'
 import { isTask, referencesOf, triggersOf, type Reference, type Rule, type Trigger } from './model'
+import type { TriggerName } from './names'
 
 /** What a rule may watch beside each other, at most. */
 export const MOST_TRIGGERS = 8
@@ -88,10 +89,10 @@ export function notesOnSeveral(setup: Setup, rule: Rule): string[] {
  * What a trigger says before anything is decided.
  * @returns a function from its name, the kind of record and the trigger that stood there, whose stages are kept
  */
-export function useUsualTrigger(): (when: string, kind: Kind, before?: Trigger) => Trigger {
+export function useUsualTrigger(): (when: TriggerName, kind: Kind, before?: Trigger) => Trigger {
   const { setup } = useSetup()
   const { today } = useDates()
-  const timer = (when: string, kind: Kind): Partial<Trigger> => {
+  const timer = (when: TriggerName, kind: Kind): Partial<Trigger> => {
     const from = changeable(kind).find((one) => ['date', 'datetime'].includes(one.field.type))?.path ?? 'made'
     if (when === 'date_timer')
       return { date: { count: 7, unit: 'days', direction: 'before', from, at: '08:00', day_off: 'earlier' } }

@@ -44,8 +44,8 @@ async function upload(event: Event) {
     await answerOf(
       api.POST('/api/tasks/{id}/files', {
         params: { path: { id: props.panel.task.id }, query: { name: file.name } },
-        body: file as unknown as string,
-        bodySerializer: (body) => body as unknown as BodyInit,
+        body: file,
+        bodySerializer: (body) => body,
         headers: { 'Content-Type': 'application/octet-stream' },
       }),
     )

@@ -65,10 +65,7 @@ module Yenvo
 
     class << Span
       # @return [String] such as "working day" for one, "working days" for more
-      def unit_words(unit, count)
-        words = unit.tr("_", " ")
-        (count == 1) ? words.delete_suffix("s") : words
-      end
+      def unit_words(unit, count) = unit.tr("_", " ").delete_suffix((count == 1) ? "s" : "")
     end
   end
 end

@@ -23,7 +23,8 @@ module Yenvo
         end
 
         # @return [Array<String>] keys of the tasks whose turn has come and that are not there yet
-        def due = @due ||= @kit.tasks.reject { |task| @states.key?(task.key) }.select { |task| comes?(task) }.map(&:key)
+        def due =
+          @due ||= @kit.tasks.select { |task| !@states.key?(task.key) && comes?(task) }.map(&:key)
 
         # @return [Array<String>] keys of those whose turn never comes
         def not_needed = @gone.to_a

@@ -7,7 +7,10 @@ module Yenvo
       # The families whose names the editor has a table for each.
       NAMED = {
         "ActionName" => -> { Actions.all }, "TriggerName" => -> { Triggers.all }, "TestName" => -> { Operators.all },
-        "WayName" => -> { Assignment.all }, "TaskFieldType" => -> { Schema::TaskField::TYPES }
+        "WayName" => -> { Assignment.all }, "TaskFieldType" => -> { Schema::TaskField::TYPES },
+        "ActionTakes" => -> { taken_by(Actions.all) }, "TriggerTakes" => -> { taken_by(Triggers.all) },
+        "TestTakes" => -> { Operators.all.map { |_, test| test.takes }.uniq },
+        "WayTakes" => -> { taken_by(Assignment.all) }
       }.freeze
       private_constant :NAMED
 
@@ -40,6 +43,8 @@ module Yenvo
         "// Written by: bin/yenvo schema names >ui/src/rule/names.ts\n\n#{types.join("\n")}"
       end
 
+      # @return [Array<Symbol>] what the settings of a family can hold
+      def taken_by(registry) = registry.flat_map { |_, type| type.takes.values }.uniq
       def of_way(type) = {"needs_fallback" => type.may_fail?, "of_rules" => type.of_rules?}
       def saves_of(type) = {"before_save" => type.before_save?, "after_save" => type.after_save?}
       def names(all) = all.respond_to?(:names) ? all.names : all

@@ -30,7 +30,7 @@ module Yenvo
         def stands?(facts)
           return false unless @stands.call(facts)
 
-          per != :task || facts.event.detail.dig("task", "open") == true
+          per != :task || facts.event.detail.dig("task", "open")
         end
 
         # @param event [Event]

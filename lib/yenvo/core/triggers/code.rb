@@ -62,7 +62,7 @@ module Yenvo
         private
 
         def person_fields =
-          kind.fields.values.select { |field| field.type == "person" }.to_h { |field| [field.key, field.label] }
+          kind.fields.values.filter_map { |field| [field.key, field.label] if field.type == "person" }.to_h
 
         def allowed?(facts)
           persons, teams, roles = some("persons"), some("teams"), some("roles")

@@ -36,10 +36,10 @@ module Yenvo
           date.phrase.then { |words| of_tasks_of_records? ? "#{words} of a task" : words }
             .sub(/\Aon the day of/, "On the day of")
 
-        def imagine(image) =
-          (date.reference.own? && !date.reference.field.worked_out? && image[date.reference.field.key].nil?) ?
-            nil :
-            super
+        def imagine(image)
+          from = date.reference
+          super unless from.own? && !from.field.worked_out? && image[from.field.key].nil?
+        end
 
         private
 

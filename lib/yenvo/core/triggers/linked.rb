@@ -20,8 +20,7 @@ module Yenvo
         end
 
         def sentence =
-          "A #{labels("kinds", known.transform_values { |label| label.downcase }) || "record"} is linked to the " \
-          "#{kind.noun}"
+          "A #{labels("kinds", known.transform_values(&:downcase)) || "record"} is linked to the #{kind.noun}"
 
         def imagine(image) = [image, image]
 

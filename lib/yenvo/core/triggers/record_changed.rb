@@ -14,7 +14,7 @@ module Yenvo
         attr_reader :field
 
         def prepare
-          @field = kind.field(settings["field"]) if settings["field"]
+          @field = kind.field(settings["field"])
           @from = read("from")
           @to = read("to")
         end

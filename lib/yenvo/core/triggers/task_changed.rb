@@ -12,8 +12,7 @@ module Yenvo
 
         def what = "task_changed"
 
-        def sentence =
-          "#{one} changes#{some("what")&.then { |all| ": #{all.join(" or ")}" }}"
+        def sentence = "#{one} changes#{either("what", ": ")}"
 
         WHAT = %w[assignee due priority state].freeze
 

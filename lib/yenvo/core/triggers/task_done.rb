@@ -12,10 +12,9 @@ module Yenvo
 
         def what = "task_done"
 
-        def sentence =
-          "#{one} is done#{some("answers")&.then { |all| " with the answer #{all.join(" or ")}" }}"
+        def sentence = "#{one} is done#{either("answers", " with the answer ")}"
 
-        def fits?(detail) = (wanted = some("answers")).nil? || wanted.include?(detail["task"]&.[]("answer"))
+        def fits?(detail) = (wanted = some("answers")).nil? || wanted.include?(detail.dig("task", "answer"))
 
         def imagine_task(task)
           wanted = some("answers")

@@ -117,6 +117,9 @@ module Yenvo
         # @return [Array<String>, nil] a list of settings; nil when none is given, so that all are meant
         def some(name) = (settings[name] && !Array(settings[name]).empty?) ? Array(settings[name]) : nil
 
+        # @param before [String] what stands before the values, if there are any
+        def either(name, before) = some(name)&.then { |all| "#{before}#{all.join(" or ")}" }
+
         def check_known(name, known, words, problems)
           unknown = (some(name) || []) - known.keys
           if unknown.any?

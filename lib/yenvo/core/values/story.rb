@@ -63,7 +63,8 @@ module Yenvo
 
       def who = @schema.name_of(@by)
       def noun = @kind&.noun || "record"
-      def title = {"strong" => detail["title"].to_s}
+      def title = strong(detail["title"])
+      def strong(words) = {"strong" => words.to_s}
       def text(*words) = {"text" => words.join}
 
       # @param pieces [Array<String, Hash, nil>]
@@ -103,8 +104,8 @@ module Yenvo
         moved, others = @changes.partition { |change| change["field"] == "stage" }
         return text("#{who} changed the #{noun}") if @changes.empty?
 
-        stage = moved.flat_map { |one| ["moved the #{noun} from #{one["from"]} to ", {"strong" => one["to"]}] }
-        rest = others.flat_map { |one| [", ", "#{one["label"]} from #{one["from"]} to ", {"strong" => one["to"]}] }
+        stage = moved.flat_map { |one| ["moved the #{noun} from #{one["from"]} to ", strong(one["to"])] }
+        rest = others.flat_map { |one| [", ", "#{one["label"]} from #{one["from"]} to ", strong(one["to"])] }
         rest = rest.drop(1)
         between = moved.any? ? "; also changed " : "changed "
         say("#{who} ", *stage, *(rest.any? ? [between, *rest] : []))
@@ -124,13 +125,12 @@ module Yenvo
 
       def interaction_logged
         way = EventSide::WAYS.fetch(detail["way"], detail["way"].to_s).downcase
-        say("#{who} logged #{way.match?(/\A[aeiou]/) ? "an" : "a"} ", {"strong" => way}, ". ", written(detail["text"]))
+        say("#{who} logged #{way.match?(/\A[aeiou]/) ? "an" : "a"} ", strong(way), ". ", written(detail["text"]))
       end
 
       def note_edited = [text("#{who} changed a note. "), written(detail["text"])]
 
-      def started =
-        say("#{who} started the rule ", {"strong" => detail["name"].to_s}, detail["job"] && " on all that match")
+      def started = say("#{who} started the rule ", strong(detail["name"]), detail["job"] && " on all that match")
 
       def told = [text("#{who} told: "), written(detail["text"])]
 
@@ -138,7 +138,7 @@ module Yenvo
         about = detail["title"] || detail.dig("task", "title")
         late = detail["late"] ? [{"alert" => " late, it was due "}, {"moment" => detail["due"]}] : []
         timer = TIMERS.fetch(detail["timer"], "A timer fired")
-        say("#{timer}: ", {"strong" => detail["name"].to_s}, about && " · #{about}", *late)
+        say("#{timer}: ", strong(detail["name"]), about && " · #{about}", *late)
       end
 
       def task_made = [text("#{who} made the task "), title, text(" for #{target}")]
@@ -197,7 +197,7 @@ module Yenvo
       def file_added = [text("#{who} added the file #{detail["text"]} at "), title]
       def file_removed = [text("#{who} took away the file #{detail["text"]} at "), title]
 
-      def kit(before, after = "") = say(before, {"strong" => detail["kit"].to_s}, after)
+      def kit(before, after = "") = say(before, strong(detail["kit"]), after)
       def kit_begun = kit("Begun: the kit ")
       def kit_done = kit("Finished: the kit ")
       def kit_stopped = kit("Stopped: the kit ")
@@ -212,7 +212,7 @@ module Yenvo
         kept = names.map { |name| {"line" => [{"muted" => "#{name}: dated by hand, so it stays"}]} }
         say(
           detail.key?("to") ? "#{why} moved: " : "By #{why}: ", "#{moves.size} open #{one ? "task" : "tasks"} of ",
-          {"strong" => detail["kit"].to_s}, " #{one ? "has" : "have"} another date", *moved, *kept
+          strong(detail["kit"]), " #{one ? "has" : "have"} another date", *moved, *kept
         )
       end
 

@@ -130,7 +130,7 @@ module Yenvo
       end
 
       def place(rule, row, at) =
-        Store::TimerPlace.new(rule:, record: row[:record_id], task: row[:task_id], at:, since: nil)
+        Store::TimerPlace.new(rule:, record: row[:record_id], task: row[:task_id], at:)
 
       # Each wait is looked at again before it ends: its condition may not hold any more, its date may have moved.
       def waits(rows, now)

@@ -27,7 +27,7 @@ module Yenvo
       end
 
       # @return [Integer, nil]
-      def of(name) = db[:counts].where(slot: slot(name)).where(Sequel[:ends_at] >= NOW).get(:amount)
+      def of(name) = db[:counts].where(slot: slot(name)).where { ends_at >= NOW }.get(:amount)
 
       private
 

@@ -171,11 +171,8 @@ module Yenvo
       end
 
       # @return [Hash, nil] the image of a record when it had this version
-      def image_at_version(record_id, version)
-        load(
-          table.where(record_id:, record_version: version).exclude(after: nil).reverse(:id).get(:after)
-        )
-      end
+      def image_at_version(record_id, version) =
+        load(table.where(record_id:, record_version: version).reverse(:id).get(:after))
 
       private
 

@@ -15,8 +15,7 @@ module Yenvo
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] copies on a record, the newest first
       def of_record(id, before: nil)
-        found = table.where(record_id: id).reverse(:id).limit(PAGE)
-        (before ? found.where { Sequel[:id] < before } : found).all
+        older(table.where(record_id: id).reverse(:id).limit(PAGE), before)
       end
 
       # @return [Integer]

@@ -62,8 +62,7 @@ module Yenvo
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] newest first
       def of_record(id, before: nil, limit: PAGE)
-        found = table.where(record_id: id).reverse(:id).limit(limit)
-        (before ? found.where { Sequel[:id] < before } : found).all
+        older(table.where(record_id: id).reverse(:id).limit(limit), before)
       end
 
       # @return [Integer]

@@ -87,9 +87,8 @@ module Yenvo
       def find!(id) = Image.of(row!(id))
 
       # @return [Hash] the row
-      def row!(id) =
-        table.select(*Image::COLUMNS).where(id:).first ||
-          raise(NotFound, "There is no record #{id}; it may have been removed.")
+      def row!(id, rows = table.where(id:)) =
+        rows.select(*Image::COLUMNS).first || raise(NotFound, "There is no record #{id}; it may have been removed.")
 
       # @return [Hash{Integer => Hash}] images by id, each with its kind
       def images(ids)
@@ -144,9 +143,7 @@ module Yenvo
       private_constant :SHARED
 
       # Locks a record against other saves until the transaction ends.
-      def lock(id) =
-        table.select(*Image::COLUMNS).where(id:).for_update.first ||
-          raise(NotFound, "There is no record #{id}; it may have been removed.")
+      def lock(id) = row!(id, table.where(id:).for_update)
 
       # @return [Core::Schema::Field] that people and rules can set
       # @raise [Core::Unreadable] a sentence

@@ -144,7 +144,7 @@ module Yenvo
 
       def day_number(slide, day)
         days, working = slide
-        (days * (day - FIRST_DAY).to_i) + ((working == 0) ? 0 : working * working_days_to(day))
+        (days * (day - FIRST_DAY).to_i) + (working * working_days_to(day))
       end
 
       def working_days_to(day)

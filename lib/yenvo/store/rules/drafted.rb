@@ -39,8 +39,9 @@ module Yenvo
 
       # @return [Array<Hash>] newest first: id, number, published_by, published_at
       def versions(id) =
-        written.where(owner_column => id).reverse(:number).select(:id, :number, :published_by, :published_at)
-          .limit(200).all
+        written.where(owner_column => id).reverse(:number).select(*LISTED).limit(200).all
+      LISTED = %i[id number published_by published_at].freeze
+      private_constant :LISTED
 
       # @return [Hash{Integer => Integer}] version in force, by id of what has one
       def newest = table.exclude(version_id: nil).select_hash(:id, :version_id)

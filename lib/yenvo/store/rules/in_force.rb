@@ -46,8 +46,9 @@ module Yenvo
       end
 
       # @return [Boolean] whether any rule of that epoch, or any timer of now, is about tasks
-      def about_tasks?(epoch) =
-        book(epoch).needs?(Core::Schema::Subjects::TASK) || timed(root.epoch).of(Core::Schema::Subjects::TASK).any?
+      def about_tasks?(epoch) = book(epoch).needs?(TASK) || timed(root.epoch).of(TASK).any?
+      TASK = Core::Schema::Subjects::TASK
+      private_constant :TASK
 
       # @param kind [String, nil] of the record that the task is about, nil for none
       # @param what [String] what happened to it, such as "task_made"
@@ -107,9 +108,8 @@ module Yenvo
           .order(Sequel[:rules][:position], Sequel[:rules][:id]).all
       end
 
-      def spans(epoch)
-        db[:rule_spans].where { from_epoch <= epoch }.where(Sequel.|({to_epoch: nil}, Sequel[:to_epoch] > epoch))
-      end
+      def spans(epoch) =
+        db[:rule_spans].where { (from_epoch <= epoch) & ((to_epoch =~ nil) | (to_epoch > epoch)) }
     end
   end
 end

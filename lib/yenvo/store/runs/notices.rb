@@ -32,8 +32,7 @@ module Yenvo
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] newest first
       def of(person, before: nil, limit: PAGE)
-        found = table.where(person:).reverse(:id).limit(limit)
-        (before ? found.where(Sequel[:id] < before) : found).all
+        older(table.where(person:).reverse(:id).limit(limit), before)
       end
 
       # @return [Integer] how many are unread; counting stops at 100

@@ -45,8 +45,10 @@ module Yenvo
       def taken(pairs)
         return Set.new if pairs.empty?
 
-        table.where([:rule_id, :once_key] => pairs.uniq).select_map([:rule_id, :once_key]).to_set
+        table.where(ONCE => pairs.uniq).select_map(ONCE).to_set
       end
+      ONCE = %i[rule_id once_key].freeze
+      private_constant :ONCE
 
       # @return [Set<String>] those of the keys under which a rule has run
       def keys_taken(rule_id, keys)

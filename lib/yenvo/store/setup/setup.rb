@@ -33,7 +33,7 @@ module Yenvo
       # @return [Object] what a setting holds
       def setting(name, usual)
         text = db[:settings].where(name:).get(:value)
-        text ? JSON.parse(text, quirks_mode: true) : usual
+        text ? load(text) : usual
       end
 
       def set(name, value) =

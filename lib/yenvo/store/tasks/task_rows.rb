@@ -58,8 +58,10 @@ module Yenvo
           raise(NotFound, "There is no task #{id}; it may have been removed.")
 
       # @return [Array<Hash>] tasks under a task, in their places, then as they were made
-      def parts(id) = table.where(parent_id: id).order(Sequel.asc(:place, nulls: :last), :id).limit(MOST_PARTS).all
+      def parts(id) = table.where(parent_id: id).order(*IN_PLACE).limit(MOST_PARTS).all
       MOST_PARTS = 500
+      IN_PLACE = [Sequel.asc(:place, nulls: :last), :id].freeze
+      private_constant :IN_PLACE
 
       # @return [Hash{Integer => Hash}] how many parts each task has and how many are over: done, all
       def part_counts(ids)
@@ -115,8 +117,7 @@ module Yenvo
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] rows, the newest first
       def newest(before:, limit:)
-        found = table.reverse(:id).limit(limit)
-        (before ? found.where { Sequel[:id] < before } : found).all
+        older(table.reverse(:id).limit(limit), before)
       end
 
       # @param ids [Array<Integer>] 0 for none

@@ -37,7 +37,7 @@ module Yenvo
 
       # @return [Array<String>] what of a task differs, in the words of the trigger
       def changed(before, after) =
-        CHANGES.filter_map { |name, columns| name if columns.any? { |column| before[column] != after[column] } }
+        CHANGES.filter_map { |name, columns| name if before.values_at(*columns) != after.values_at(*columns) }
 
       def log(what, earlier, task, cause, detail, before)
         record = task[:record_id] && root.records.lock(task[:record_id])

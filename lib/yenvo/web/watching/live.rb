@@ -61,11 +61,9 @@ module Yenvo
         end
       end
 
-      def full
-        status, headers, body =
-          Json.refuse(503, "Too many pages of Yenvo are open just now. Close some; this one tries again.")
-        [status, headers.merge("retry-after" => "30"), body]
-      end
+      def full =
+        Json.refuse(503, "Too many pages of Yenvo are open just now. Close some; this one tries again.")
+          .tap { |_, headers, _| headers["retry-after"] = "30" }
 
       def greet(stream, hijack, start)
         socket = hijack.call

@@ -9,7 +9,7 @@ module Yenvo
         def holds?(actual, operand) = actual == operand
 
         def compile(get, operand, before, **)
-          ->(facts) { (was = before.call(facts)) == operand && get.call(facts) != was }
+          ->(facts) { before.call(facts) == operand && get.call(facts) != operand }
         end
       end
     end

@@ -10,7 +10,7 @@ module Yenvo
         def pins(operand) = [operand]
 
         def compile(get, operand, before, **)
-          ->(facts) { (is = get.call(facts)) == operand && before.call(facts) != is }
+          ->(facts) { get.call(facts) == operand && before.call(facts) != operand }
         end
       end
     end
