@@ -169,6 +169,7 @@ RSpec.describe "Working tasks over the API" do
       [["Inspect", {"letters" => "IN", "ink" => "plum"}]]
     )
     expect(get_json("/api/worklist?who=wen&state=dropped")["tasks"]).to eq([])
+    expect(get_json("/api/worklist/counts")).to eq(get_json("/api/worklist")["counts"])
   end
 end
 

@@ -3,6 +3,7 @@ import { useRouter } from 'vue-router'
 import { answerOf, api } from '@/api/client'
 import { useLoaded } from '@/lib/useLoaded'
 import PageHead from '@/parts/PageHead.vue'
+import StateMark from '@/parts/StateMark.vue'
 import TaskMark from '@/parts/TaskMark.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSession } from '@/state/session'
@@ -12,7 +13,6 @@ const router = useRouter()
 const { mayWriteRules, person } = useSession()
 const { kindOf, nameOf } = useSetup()
 const { data, error, reload } = useLoaded(() => answerOf(api.GET('/api/kits', {})))
-const STATES = { draft: 'Draft', on: 'In use', retired: 'Out of use' }
 </script>
 
 <template>
@@ -55,14 +55,7 @@ const STATES = { draft: 'Draft', on: 'In use', retired: 'Out of use' }
       <tbody>
         <tr v-for="kit in data.kits" :key="kit.id" class="cursor-pointer" @click="router.push(`/kits/${kit.id}`)">
           <td class="whitespace-nowrap">
-            <span
-              class="inline-flex items-center gap-[7px] font-semibold"
-              :class="kit.state === 'on' ? '' : 'text-muted'"
-              ><i
-                class="block size-[10px] border-[1.5px] border-pine"
-                :class="kit.state === 'on' ? 'bg-pine' : 'bg-paper'"
-              />{{ STATES[kit.state] }}<template v-if="kit.version">, version {{ kit.version }}</template></span
-            >
+            <StateMark :state="kit.state" on="In use" :version="kit.version" />
           </td>
           <td class="min-w-52">
             <TaskMark v-if="kit.mark" :mark="kit.mark" class="mr-1" />

@@ -270,7 +270,7 @@ const made = (run: Schemas['Run']) =>
                 >{{ (row.run ?? row.skip)!.record!.title }}</RouterLink
               >
               <span v-else-if="(row.run ?? row.skip)?.task">{{ (row.run ?? row.skip)!.task }}</span>
-              <div class="text-muted" :class="row.run?.state === 'failed' ? '!text-red' : ''">
+              <div class="text-muted data-[state=failed]:text-red" :data-state="row.run?.state">
                 {{ row.kit ? row.kit.words : row.run ? made(row.run) : row.skip!.why }}
               </div>
             </td>

@@ -397,7 +397,8 @@ watch(chosen, (id) =>
                 />
                 <span
                   v-else-if="over"
-                  :class="task.state === 'done' ? 'text-leaf' : 'text-muted'"
+                  class="text-muted data-[state=done]:text-leaf"
+                  :data-state="task.state"
                   :title="task.state"
                   >{{ task.state === 'done' ? '✓' : '–' }}</span
                 >

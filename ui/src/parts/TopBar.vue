@@ -9,7 +9,7 @@ import { initials } from '@/lib/words'
 import { useNotices } from '@/lib/useNotices'
 import { useLoaded } from '@/lib/useLoaded'
 import { useSession } from '@/state/session'
-import { useEventListener } from '@vueuse/core'
+import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { whenOpened } from '@/lib/whenOpened'
 const FindDialog = whenOpened(() => import('./FindDialog.vue'))
 
@@ -19,11 +19,10 @@ const router = useRouter()
 const { attempt } = useNotices()
 const finding = ref(false)
 
-const { data: worklist, reload } = useLoaded(() =>
-  answerOf(api.GET('/api/worklist', { params: { query: { who: 'me' } } })),
-)
-const { connected } = useLive(() => reload())
-const open = computed(() => worklist.value?.counts.open ?? 0)
+const { data: counts, reload } = useLoaded(() => answerOf(api.GET('/api/worklist/counts')))
+// News comes in bursts while rules run; one look after them will do.
+const { connected } = useLive(useDebounceFn(reload, 300, { maxWait: 2000 }))
+const open = computed(() => counts.value?.open ?? 0)
 
 const places = computed(() => [
   { to: '/worklist', words: 'Worklist' },

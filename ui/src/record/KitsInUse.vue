@@ -132,13 +132,13 @@ function said(task: Schemas['CopyTask']) {
           <li
             v-for="task in copy.tasks"
             :key="task.key"
-            class="grid grid-cols-[34px_1fr_auto] gap-1 py-[2px]"
-            :class="task.state === 'not_needed' ? 'text-muted' : ''"
+            class="group grid grid-cols-[34px_1fr_auto] gap-1 py-[2px] data-[state=not_needed]:text-muted"
+            :data-state="task.state"
           >
             <span class="font-mono text-xs text-muted">{{ task.number }} {{ MARKS[task.state] }}</span>
             <span
-              class="min-w-0 break-words"
-              :class="{ 'line-through': task.state === 'not_needed', 'pl-3': task.under }"
+              class="min-w-0 break-words group-data-[state=not_needed]:line-through"
+              :class="{ 'pl-3': task.under }"
             >
               <RouterLink v-if="task.task" :to="{ path: '/worklist', query: { who: 'all', task: task.task.id } }">{{
                 task.title

@@ -73,8 +73,8 @@ const ago = (milliseconds: number) =>
             }}</RouterLink><template v-else>{{ action.title }}</template>
             <span
               v-if="action.task"
-              class="flag ml-2"
-              :class="action.task.state === 'done' ? 'bg-leaf-bg text-leaf' : 'bg-band-2'"
+              class="flag ml-2 bg-band-2 data-[state=done]:bg-leaf-bg data-[state=done]:text-leaf"
+              :data-state="action.task.state"
               >{{ action.task.state }}</span
             >
             <span class="block text-muted">{{ [action.reason, ...action.notes].filter(Boolean).join(' · ') }}</span>

@@ -235,9 +235,11 @@ useKeys({
         This task is {{ nameOf(task.assignee) }}’s. They, their team or a lead can work it.
       </p>
       <p v-else class="mt-3">
-        <span class="flag" :class="task.state === 'done' ? 'bg-leaf-bg text-leaf' : 'bg-band-2'">{{
-          task.state === 'done' ? 'Done' : 'Dropped'
-        }}</span>
+        <span
+          class="flag bg-band-2 data-[state=done]:bg-leaf-bg data-[state=done]:text-leaf"
+          :data-state="task.state"
+          >{{ task.state === 'done' ? 'Done' : 'Dropped' }}</span
+        >
         by {{ nameOf(task.done_by) }}<template v-if="task.answer">, answer: {{ task.answer }}</template
         ><template v-if="task.took">
           <span class="text-muted">took {{ task.took }}</span></template

@@ -14,6 +14,9 @@ module Yenvo
           }
       end
 
+      # What the head of every page shows.
+      get("/counts") { answer 200, root.worklist.counts(person[:key], now:) }
+
       # What comes to a person by itself if nothing changes.
       get "/coming" do
         who = {nil => person[:key], "me" => person[:key]}.fetch(params["who"], params["who"])
