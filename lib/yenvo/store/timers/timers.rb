@@ -17,12 +17,16 @@ module Yenvo
       # @param now [Time]
       # @return [Array<Hash>] rows
       def claim(limit:, now:)
-        rows = lock(limit, low_water, now)
-        rows = lock(limit, nil, now) if rows.empty? && @low_water
-        return [] if rows.empty?
+        [low_water, nil].uniq.each do |low|
+          rows = lock(limit, low, now)
+          next if rows.empty?
 
-        @low_water = rows[0][:due_at]
-        without_overtaking(rows, now)
+          @low_water = rows[0][:due_at]
+          # What is held back by an earlier moment is no reason to rest: that one lies below where this look began.
+          free = without_overtaking(rows, now)
+          return free if free.any?
+        end
+        []
       end
 
       # A look without a transaction, for a worker that mostly finds nothing.
