@@ -167,6 +167,16 @@ module Database
     @passed_to = to
   end
 
+  # @return [Integer] selects that a block sends
+  def selects
+    log = StringIO.new
+    db.loggers << (logger = Logger.new(log))
+    yield
+    log.string.scan(/\bSELECT\b(?! @@)/).size
+  ensure
+    db.loggers.delete(logger)
+  end
+
   # @return [Integer] rows that the storage engine was asked for by a block, all on one connection
   def rows_read
     db.synchronize do
