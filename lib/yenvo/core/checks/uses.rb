@@ -104,6 +104,8 @@ module Yenvo
 
         at = side.is_a?(Reference) ? side.kind : kind
         name = side.field.key.delete_prefix("before.")
+        return given.each { |key| note(name, key) } if at.task? && %w[queue team].include?(name)
+
         given.each { |key| (name == "stage") ? note("stage", at.key, key) : note("choice", at.key, name, key) }
       end
 
