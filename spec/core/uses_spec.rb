@@ -4,7 +4,8 @@
 RSpec.describe Yenvo::Core::Uses do
   def uses(*actions)
     rule = {
-      "format" => Yenvo::Core::Rule::FORMAT, "name" => "Leans", "record" => "deal", "trigger" => {"when" => "record_made"},
+      "format" => Yenvo::Core::Rule::FORMAT, "name" => "Leans", "record" => "deal",
+      "trigger" => {"when" => "record_made"},
       "branches" => [{"do" => actions.map { |one| one.transform_keys(&:to_s) }}]
     }
     described_class.of(Yenvo::Core::RuleReader.read!(rule), a_schema).to_a
@@ -17,14 +18,16 @@ RSpec.describe Yenvo::Core::Uses do
   end
 
   it "finds what each action takes, by the kind of its settings" do
+    wen = {"to" => "person", "person" => "wen"}
     found =
       uses(
         {action: "set", values: [{"field" => "value", "formula" => "=value * 2"}]},
         {action: "move", to: "quoted"}, {action: "list", put: "on", list: "launch_roster", section: "ashore"},
-        {action: "notice", assign: {"to" => "person", "person" => "wen"}, text: "{{ record.owner }} and {{ record.title }}"},
+        {action: "notice", assign: wen, text: "{{ record.owner }}, {{ record.title }}"},
         {action: "wait", until: {"all" => [{"field" => "stage", "test" => "is", "value" => "accepted"}]},
          limit: {"count" => 9, "unit" => "days", "from" => "now"}},
-        {action: "kit", kit: "launch"}, {action: "record", kind: "ticket", values: [{"field" => "title", "text" => "x"}]}
+        {action: "kit", kit: "launch"},
+        {action: "record", kind: "ticket", values: [{"field" => "title", "text" => "x"}]}
       )
     expect(found).to include(
       "field deal value", "stage deal quoted", "kind entry/launch_roster",

@@ -16,9 +16,7 @@ const spoken = computed(() => {
 </script>
 
 <template>
-  <span
-    class="inline-grid h-[18px] min-w-5 place-items-center border-[1.5px] border-dashed border-muted px-1 font-mono text-xs font-bold text-muted data-[state=failed]:border-solid data-[state=failed]:border-red data-[state=failed]:bg-red data-[state=failed]:text-white data-[state=hit]:border-solid data-[state=hit]:border-pine data-[state=hit]:bg-pine data-[state=hit]:text-white"
-    :data-state="failed ? 'failed' : branches.length ? 'hit' : 'none'"
+  <span class="hit" :data-state="failed ? 'failed' : branches.length ? 'hit' : 'none'"
     ><span aria-hidden="true">{{ text }}</span
     ><span class="sr-only">{{ spoken }}</span></span
   >

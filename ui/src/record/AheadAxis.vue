@@ -101,7 +101,7 @@ const counts = computed(() => ({
       <li
         v-for="(line, index) in shown"
         :key="index"
-        class="group grid grid-cols-[22px_1fr] gap-x-3 sm:grid-cols-[118px_22px_1fr_auto]"
+        class="grid grid-cols-[22px_1fr] gap-x-3 sm:grid-cols-[118px_22px_1fr_auto]"
         :data-state="line.item?.state"
       >
         <span class="col-start-2 pt-[5px] text-muted tabular-nums sm:col-start-1 sm:text-right">{{
@@ -112,17 +112,10 @@ const counts = computed(() => ({
           aria-hidden="true"
         >
           <span class="absolute inset-y-0 left-[10px] border-l-2 border-dotted border-muted" />
-          <span
-            v-if="line.item"
-            class="absolute top-[10px] left-[6px] size-[10px] border border-dashed border-pine bg-paper group-data-[state=new]:border-2 group-data-[state=new]:border-leaf data-[what=task_late]:rounded-full data-[what=task_late]:border data-[what=task_late]:border-red"
-            :data-what="line.item.what"
-          />
+          <span v-if="line.item" class="ahead-mark" :data-what="line.item.what" />
           <span v-else class="absolute top-[10px] left-[6px] size-[10px] rotate-45 bg-red" />
         </span>
-        <span
-          v-if="line.item"
-          class="col-start-2 min-w-0 pt-[5px] pb-[3px] break-words group-data-[state=gone]:text-muted group-data-[state=gone]:line-through sm:col-start-3"
-        >
+        <span v-if="line.item" class="ahead-words col-start-2 min-w-0 pt-[5px] pb-[3px] break-words sm:col-start-3">
           <span v-if="line.item.state !== 'same'" class="mr-1 font-semibold no-underline">{{
             line.item.state === 'new' ? 'New:' : 'Gone:'
           }}</span>

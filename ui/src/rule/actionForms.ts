@@ -168,10 +168,13 @@ export const actionForms = {
     tag: 'STOP',
     editor: 'settings',
     begin: () => ({ text: '' }),
-    line: (one) => ({
-      text: one.text || 'No words yet',
-      right: one.fields?.length ? `at ${one.fields.join(', ')}` : '',
-    }),
+    line: (one, words) => {
+      const label = (key: string) => words.target(one)?.fields.find((field) => field.key === key)?.label ?? key
+      return {
+        text: one.text || 'No words yet',
+        right: one.fields?.length ? `at ${one.fields.map(label).join(', ')}` : '',
+      }
+    },
     text: 'What is said to whoever saves',
   },
 } satisfies Record<ActionName, ActionForm>

@@ -224,6 +224,7 @@ describe('the sides and cells of conditions', () => {
     expect(action({ action: 'set', values: [{ field: 'value', formula: '= length * 2' }] }).text).toBe(
       'Value → = length * 2',
     )
+    expect(action({ action: 'refuse', text: 'No', fields: ['value', 'gone'] }).right).toBe('at Value, gone')
     expect(action({ action: 'tasks', priority: 'urgent' }).text).toBe('Open tasks: urgent priority')
     expect(action({ action: 'assign', of: 'owner_of', assign: { to: 'person', person: 'maren' } }).text).toContain(
       'Maren Oduya',

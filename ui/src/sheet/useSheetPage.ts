@@ -82,7 +82,8 @@ export function useSheetPage<Body extends { name: string }, Kept extends Known>(
 
   const publishing = ref(false)
   /**
-   * Keeps the draft, then puts it in force. What does not fit is told to `unfit`, somebody else's change is asked about.
+   * Keeps the draft, then puts it in force. What does not fit is told to `unfit`; somebody else's change is asked
+   * about.
    * @param send asks the server for it; null when something has to be asked first
    * @returns what is in force then; null when it is not
    */
