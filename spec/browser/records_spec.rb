@@ -43,6 +43,17 @@ RSpec.describe "Records" do
     expect(page).to have_text("Nothing matches")
   end
 
+  it "break what is too long for the side instead of running out of it" do
+    email = "a.very.long.name.indeed@post.harbour.example"
+    contact = make("contact", "title" => "Aldo Ferrant", "email" => email)["id"]
+    sign_in "Hollie Banner"
+    visit "/record/#{contact}"
+    expect(page).to have_css("dd", text: email)
+    width = ->(name) { page.evaluate_script("document.querySelector('dl').#{name}") }
+    needed, there = %w[scrollWidth clientWidth].map(&width)
+    expect(needed).to be <= there
+  end
+
   it "keep what is being typed when somebody else changes the record" do
     sign_in "Hollie Banner"
     visit "/record/#{deal}"

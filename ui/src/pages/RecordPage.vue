@@ -257,7 +257,7 @@ const renaming = ref(false)
             {{ renaming ? 'Keep the title' : 'Change the title' }}
           </button>
         </div>
-        <dl class="grid grid-cols-[116px_1fr] gap-x-[10px]">
+        <dl class="grid grid-cols-[116px_minmax(0,1fr)] gap-x-[10px]">
           <FactRow v-if="renaming && title" :field="title" :record="record" :save="saveField" />
           <FactRow
             v-for="field in facts"

@@ -51,7 +51,7 @@ async function leave() {
         <button type="button" class="btn btn-quiet !min-h-[26px] !py-[3px]" @click="leave">Cancel</button>
       </div>
     </form>
-    <div v-else class="flex items-start justify-between gap-2">
+    <div v-else class="flex items-start justify-between gap-2 [overflow-wrap:anywhere]">
       <RouterLink v-if="record.links[field.key]" :to="`/record/${record.links[field.key]!.id}`">{{
         record.shown[field.key]
       }}</RouterLink>
@@ -62,7 +62,7 @@ async function leave() {
         rel="noreferrer"
         >{{ record.shown[field.key] }}</a
       >
-      <span v-else class="whitespace-pre-line" :class="record.shown[field.key] ? '' : 'text-muted'">{{
+      <span v-else class="min-w-0 whitespace-pre-line" :class="record.shown[field.key] ? '' : 'text-muted'">{{
         record.shown[field.key] ?? 'not set'
       }}</span>
       <button
