@@ -173,25 +173,21 @@ module Yenvo
       def facts(cell, trigger)
         images = {after: {}, before: {}}
         linked = {}
-        given = {}
-        rest =
-          @variables.zip(cell).reject do |variable, value|
-            side = variable.reference
-            next given[side.path] = value, true if !side.is_a?(Reference) || side.field.worked_out?
-            next images[variable.side][side.field.key] = value, true if side.own?
-          end
-        rest.each do |variable, value|
-          known = given.key?(variable.reference.path)
-          return nil unless known || place(variable.reference, value, images[:after], linked)
+        outside, within = @variables.zip(cell).partition { |variable, _| given?(variable.reference) }
+        own, further = within.partition { |variable, _| variable.reference.own? }
+        given = outside.to_h { |variable, value| [variable.reference.path, value] }
+        own.each { |variable, value| images[variable.side][variable.reference.field.key] = value }
+        further.each do |variable, value|
+          side = variable.reference
+          return nil unless given.key?(side.path) || place(side, value, images[:after], linked)
         end
         images[:before] = {} if trigger.what == "record_made"
-        event =
-          Event.new(
-            id: nil, what: trigger.what, kind: @rule.kind.key, record_id: 0, **images, who: nil, at: SAMPLE,
-            detail: trigger.sample_detail
-          )
-        Facts.new(event, linked, given:)
+        about = {id: nil, what: trigger.what, kind: @rule.kind.key, record_id: 0, who: nil, at: SAMPLE}
+        Facts.new(Event.new(**about, **images, detail: trigger.sample_detail), linked, given:)
       end
+
+      # What is no field of a record as it is kept is said outright.
+      def given?(side) = !side.is_a?(Reference) || side.field.worked_out?
 
       def place(reference, value, after, linked)
         image = after

@@ -154,16 +154,13 @@ module Yenvo
 
       def read_datetime(field, value, schema)
         return moment(value) if value.is_a?(Time)
-
-        day, hour, minute = WALL.match(value)&.captures || DATE.match(value)&.then { |found| [found[0], 0, 0] } if
-          value.is_a?(String)
-        if day
-          date = Date.iso8601(read_date(field, day, schema))
-          return moment(Zone.new(schema.zone).at(date, (hour.to_i * 60) + minute.to_i))
-        end
         raise ArgumentError unless value.is_a?(String) && value.size <= 40
 
-        moment(Time.iso8601(value))
+        day, hour, minute = DATE.match?(value) ? [value] : WALL.match(value)&.captures
+        return moment(Time.iso8601(value)) unless day
+
+        date = Date.iso8601(read_date(field, day, schema))
+        moment(Zone.new(schema.zone).at(date, (hour.to_i * 60) + minute.to_i))
       rescue ArgumentError
         refuse(field, value, "takes a date with time such as 2026-12-03T09:00:00Z")
       end
