@@ -16,16 +16,18 @@ module Yenvo
           about = @target.own? ? nil : @target.find(facts)
           return nothing(@target.missing) unless about || @target.own?
 
-          texts = @texts.transform_values { |text| Reading.trim(fill(text, facts, now, rule_name)) }
+          today = today(now)
+          fill = ->(text) { Reading.trim(text.fill(facts, rule_name:, today:)) }
+          texts = @texts.transform_values(&fill)
           # An empty line is never a task.
           lines = texts[:title].split("\n").map { |line| Reading.trim(line) }.reject(&:empty?)
           return nothing("the title came out empty, and an empty line is never a task") if lines.empty?
 
           texts, no_link = linked(texts)
           dates = @dates.transform_values { |date| date.work_out(facts, now:) }
-          picks = @chooser.choose_all(facts, today: today(now))
+          picks = @chooser.choose_all(facts, today:)
           notes = notes(dates) + left_out(lines) + no_link
-          paper = @paper&.transform_values { |text| fill(text, facts, now, rule_name) }
+          paper = @paper&.transform_values(&fill)
           lines.first(MAX_LINES).product(picks).map do |title, pick|
             planned(texts, title, pick, dates, notes, about, paper)
           end
@@ -55,9 +57,8 @@ module Yenvo
 
         def planned(texts, title, pick, dates, notes, about, paper)
           PlannedTask.new(
-            **@as_written, **texts, **dates, title: Reading.cut(title),
-            **pick.slice(:assignee, :queue, :reason),
-            notes:, about:, paper:, **origin
+            **@as_written, **texts, **dates, title: Reading.cut(title), assignee: pick.person, queue: pick.queue,
+            reason: pick.reason, notes:, about:, paper:, **origin
           )
         end
 

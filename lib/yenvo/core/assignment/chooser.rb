@@ -29,7 +29,7 @@ module Yenvo
           chosen = asked.reject { |way, _| whys[way] }
           return [choose(facts, today:)] if chosen.empty?
 
-          said = suffix(whys.values.compact)
+          said = suffix(whys.values.compact.zip)
           chosen.map { |way, person| picked(person, "#{way.described}#{said}") }
         end
 
@@ -38,8 +38,7 @@ module Yenvo
         def one_of(ways, facts, today)
           passed = []
           ways.each do |way|
-            whys = passed.map(&:last)
-            return Pick.new(person: nil, queue: way.queue, reason: "to #{way.described}#{suffix(whys)}") if way.queue
+            return Pick.new(person: nil, queue: way.queue, reason: "to #{way.described}#{suffix(passed)}") if way.queue
 
             candidates = way.candidates(facts)
             candidates = [[nil, nil]] if candidates.empty?
@@ -48,7 +47,7 @@ module Yenvo
               next passed << [person, way, why] if why
 
               way.took(facts, person)
-              return picked(person, "#{way.described}#{" (#{said})" if said}#{suffix(passed.map(&:last))}")
+              return picked(person, "#{way.described}#{" (#{said})" if said}#{suffix(passed)}")
             end
           end
           last_resort(passed)
@@ -72,7 +71,8 @@ module Yenvo
           raise Error, "There is no one to assign to: #{passed.map(&:last).join("; ")}. Give the action a fallback."
         end
 
-        def suffix(whys) = whys.empty? ? "" : "; #{whys.join("; ")}"
+        # @param passed [Array<Array>] each with why at its end
+        def suffix(passed) = passed.empty? ? "" : "; #{passed.map(&:last).join("; ")}"
       end
     end
   end

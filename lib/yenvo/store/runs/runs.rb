@@ -240,8 +240,9 @@ module Yenvo
       def run_row(outcome, now, actions)
         plan, rule, entry = outcome.plan, outcome.rule, outcome.entry
         {
-          rule_id: rule.id, version_id: rule.version_id, entry_id: entry[:id], **entry.slice(:record_id, :depth),
-          event_at: entry[:at], started: entry[:what] == "started", at: now, actions: dump(actions),
+          rule_id: rule.id, version_id: rule.version_id, entry_id: entry[:id], record_id: entry[:record_id],
+          depth: entry[:depth], event_at: entry[:at], started: entry[:what] == "started", at: now,
+          actions: dump(actions),
           why: (outcome.error || plan.why)[0, 1000], once_key: plan && outcome.once_key, **came_of(plan)
         }
       end
