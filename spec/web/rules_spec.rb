@@ -162,6 +162,10 @@ RSpec.describe "Rules about tasks over the API" do
     bare = task["id"]
     found = call(:post, "/api/try", rule:)
     expect(found).to include("looked_at" => 1, "rows" => [hash_including("id" => bare, "title" => "Ring back")])
+    [{search: "Ring"}, {filters: {"assignee" => ["hollie"]}}].each do |filter|
+      expect(call(:post, "/api/try", rule:, filter:).to_s).to match(/tried on the newest tasks. Leave out the filter/)
+      expect(status).to eq(422)
+    end
     plan = call(:post, "/api/try/one", rule:, record_id: bare)
     expect(plan["effects"].map { |effect| effect["title"] }).to eq(["This task: high priority"])
     id = call(:post, "/api/rules", rule:)["id"]

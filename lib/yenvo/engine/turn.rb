@@ -79,7 +79,8 @@ module Yenvo
           image = images[event.record_id] unless event.after
           image ? event.seen_as(image) : event
         end
-        books = entries.map { |entry| @root.in_force.book(entry[:epoch]) }
+        of_epoch = Hash.new { |known, epoch| known[epoch] = @root.in_force.book(epoch) }
+        books = entries.map { |entry| of_epoch[entry[:epoch]] }
         needs = {}.compare_by_identity
         events.zip(books) do |event, book|
           needs[event] = addressed[event.id]&.needs_to_plan || book.needs(event.kind)

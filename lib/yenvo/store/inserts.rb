@@ -6,13 +6,14 @@ module Yenvo
     # expressions, which is what inserting runs and tasks in bulk would spend most of its time on. Texts are escaped by
     # the driver; what is neither text, number, time nor truth is left to Sequel.
     class Inserts
-      MOMENT = "'%Y-%m-%d %H:%M:%S.%6N',"
+      MOMENT = "'%Y-%m-%d %H:%M:%S.%6N'"
       CLOSE = ")".ord
+      NONE = Object.new.freeze
+      private_constant :NONE
 
       # @param db [Sequel::Database]
       def initialize(db)
         @db = db
-        @moments = {}.compare_by_identity
       end
 
       # @param rows [Array<Hash>] all with the same keys, at least one
@@ -29,7 +30,8 @@ module Yenvo
         names = keys.map { |name| @db.literal(Sequel.identifier(name)) }
         out = "INSERT INTO #{@db.literal(Sequel.identifier(table))} (#{names.join(",")}) VALUES "
         @db.synchronize do |driver|
-          rows.each { |row| append(out, row, keys, driver) }
+          last = Array.new(keys.size) { [NONE] }
+          rows.each { |row| append(out, row, keys, last, driver) }
         end
         if over
           out.chop << " ON DUPLICATE KEY UPDATE " << over.map { |name| "`#{name}`=VALUES(`#{name}`)" }.join(",")
@@ -40,21 +42,35 @@ module Yenvo
 
       private
 
-      def append(out, row, keys, driver)
+      # What is the very same object as in the row above reads the same, so it is not written out anew: most rows of one
+      # turn share rule, moment and person.
+      def append(out, row, keys, last, driver)
         out << "("
-        keys.each do |key|
-          case value = row[key]
-          when nil then out << "NULL,"
-          when Integer then out << value.to_s << ","
-          when String then out << "'" << driver.escape(value) << "',"
-          when true then out << "1,"
-          when false then out << "0,"
-          when Time then out << (@moments[value] ||= value.getutc.strftime(MOMENT))
-          when Date then out << "'" << value.iso8601 << "',"
-          else out << @db.literal(value) << ","
+        keys.each_with_index do |key, at|
+          value, above = row[key], last[at]
+          if above[0].equal?(value)
+            out << (above[1] ||= write(+"", value, driver))
+          else
+            above[0], above[1] = value
+            write(out, value, driver)
           end
         end
         out.setbyte(out.bytesize - 1, CLOSE)
+        out << ","
+      end
+
+      # @return [String] the statement so far with the value, and a comma behind it
+      def write(out, value, driver)
+        case value
+        when String then out << "'" << driver.escape(value) << "'"
+        when Integer then out << value.to_s
+        when nil then out << "NULL"
+        when true then out << "1"
+        when false then out << "0"
+        when Time then out << value.getutc.strftime(MOMENT)
+        when Date then out << "'" << value.iso8601 << "'"
+        else out << @db.literal(value)
+        end
         out << ","
       end
     end

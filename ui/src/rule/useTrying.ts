@@ -2,7 +2,7 @@ import { watchDebounced } from '@vueuse/core'
 import { ref, shallowRef, watch, type Ref } from 'vue'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
 import { counted } from '@/lib/words'
-import type { Rule } from './model'
+import { isTask, type Rule } from './model'
 import type { Found } from './TryPanel.vue'
 
 /** Checks the rule on screen and tries it on live records, a moment after each change; later answers win. */
@@ -44,7 +44,7 @@ export function useTrying(rule: Ref<Rule | null>, ruleId: Ref<number | null>, ma
         rule: rule.value!,
         rule_id: ruleId.value,
         show: show.value,
-        filter: filter.value,
+        filter: isTask({ key: rule.value!.record }) ? {} : filter.value,
         after: after as { changed: string; id: number } | null,
       }
       const answer = await answerOf(api.POST('/api/try', { body }))

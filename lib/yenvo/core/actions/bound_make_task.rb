@@ -20,7 +20,7 @@ module Yenvo
           fill = ->(text) { Reading.trim(text.fill(facts, rule_name:, today:)) }
           texts = @texts.transform_values(&fill)
           # An empty line is never a task.
-          lines = texts[:title].split("\n").map { |line| Reading.trim(line) }.reject(&:empty?)
+          lines = lines(texts[:title])
           return nothing("the title came out empty, and an empty line is never a task") if lines.empty?
 
           texts, no_link = linked(texts)
@@ -61,6 +61,15 @@ module Yenvo
             reason: pick.reason, notes:, about:, paper:, **origin
           )
         end
+
+        # @param title [String] without blanks around it
+        # @return [Array<String>]
+        def lines(title) =
+          if title.include?("\n")
+            title.split("\n").map { |line| Reading.trim(line) }.reject(&:empty?)
+          else
+            title.empty? ? [] : [title]
+          end
 
         # @return [Hash] what a task has besides when it comes from a kit
         def origin = BY_RULE

@@ -2,8 +2,9 @@
 
 module Yenvo
   module Core
-    # Makes small frozen value classes (Ruby 3.1 has no Data). Their +initialize+ is written out with keywords, since a
-    # worker makes dozens of values an event, and a Struct with keywords would cost more than all else in planning.
+    # Makes small frozen value classes (Ruby 3.1 has no Data). Their +new+ and +initialize+ are written out, since a
+    # worker makes dozens of values an event: a Struct with keywords would cost more than all else in planning, and
+    # keywords that go through to +initialize+ a Hash for each value.
     class Value
       class << self
         # @return [Array<Symbol>]
@@ -23,7 +24,9 @@ module Yenvo
             @members = names.freeze
             attr_reader(*names)
             class_eval(<<~RUBY, __FILE__, __LINE__ + 1)
-              def initialize(#{given})
+              def self.new(#{given}) = super(#{names.join(", ")})
+
+              def initialize(#{names.join(", ")})
                 #{names.map { |name| "@#{name} = #{name}" }.join("; ")}
                 freeze
               end

@@ -49,6 +49,7 @@ module Yenvo
           rule.branches.each_with_index.map do |branch, i|
             BoundGroup.bind(branch.conditions, kind, schema, path: ["branches", i, "if"], problems:)
           end
+        @labels = [*(1..branches.size).map { |number| number.to_s.freeze }, OTHERWISE].freeze
         bind_actions(problems)
         check_timing(problems)
         check_task(problems)
@@ -124,7 +125,7 @@ module Yenvo
       end
 
       # @return [String] "1", "2" and so on, or "otherwise"
-      def label(index) = (index == branches.size) ? OTHERWISE : (index + 1).to_s
+      def label(index) = @labels[index]
 
       # @return [String] the rule in one line, such as "Stage becomes Survey booked → 2 branches"
       def sentence
@@ -164,6 +165,9 @@ module Yenvo
 
       # @return [Array] the steps of a row behind an action
       def steps_after(row, number, facts, now) = row_steps(row, facts, now, number)
+
+      # @return [Boolean] whether it asks anything before its branches
+      def only_if? = only_if.items.any?
 
       # @return [Boolean] whether a row's own conditions hold, whatever stands before it
       def row_holds?(index, facts) = @branch_tests[index].call(facts)
@@ -331,7 +335,7 @@ module Yenvo
       end
 
       def explain_rows(facts)
-        tests = (rule.only_if == Group.always) ? [] : [["only if", only_if.explain(facts)]]
+        tests = only_if? ? [["only if", only_if.explain(facts)]] : []
         hits = []
         branches.each_with_index do |branch, i|
           result = branch.explain(facts)

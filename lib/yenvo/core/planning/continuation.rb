@@ -66,7 +66,7 @@ module Yenvo
 
       # @return [Array(Array, TestResult)] the tests, and the one that does not hold any more, or nil
       def still?(row)
-        tests = (@rule.rule.only_if == Group.always) ? [] : [["only if", @rule.only_if.explain(@facts)]]
+        tests = @rule.only_if? ? [["only if", @rule.only_if.explain(@facts)]] : []
         tests << [@rule.label(row), @rule.branches[row].explain(@facts)] if row < @rule.branches.size
         failed = tests.map(&:last).find { |result| !result.met }
         [tests, failed && (failed.culprit || failed)]

@@ -44,7 +44,7 @@ module Yenvo
         end
 
         def flat(row, result, depth)
-          return [result.to_h.merge("row" => row, "depth" => depth)] unless result.mode
+          return [result.to_h.merge!("row" => row, "depth" => depth)] unless result.mode
           return result.items.flat_map { |item| flat(row, item, depth) } if result.mode == "all" && depth.zero?
 
           [

@@ -57,14 +57,12 @@ module Yenvo
       # @yieldreturn [Object, nil] nil when it shall count for nothing
       # @return [Object, nil] what the block gave
       def attempt
-        before = [@turns.transform_values(&:dup), @loads.transform_values(&:dup), @taken.dup] if @turns.any? ||
-          @loads.any?
-        before ||= [{}, {}, []]
+        before = [@turns.transform_values(&:dup), @loads.transform_values(&:dup), @taken.dup] if begun?
         result = yield
-        @turns, @loads, @taken = before if result.nil?
+        go_back(before) if result.nil?
         result
       rescue
-        @turns, @loads, @taken = before
+        go_back(before)
         raise
       end
 
@@ -73,6 +71,14 @@ module Yenvo
       def owner_of(rule) = @source.owners.call(rule)
 
       private
+
+      # Most rules name somebody, and ask for no turns and loads.
+      def begun? = !(@turns.empty? && @loads.empty?)
+
+      # @param before [Array, nil] nil where nothing had begun
+      def go_back(before)
+        @turns, @loads, @taken = before || [{}, {}, []] if begun?
+      end
 
       def turns(team) = @turns[team] ||= @source.turns.call(team).dup
     end

@@ -38,11 +38,11 @@ module Yenvo
 
       # @param text [String]
       # @return [String]
-      def trim(text) = text.valid_encoding? ? text.gsub(BLANK_ENDS, "") : text
+      def trim(text) = (text.valid_encoding? && text.match?(BLANK_ENDS)) ? text.gsub(BLANK_ENDS, "") : text
 
       # @param text [String, nil]
       # @return [String, nil] nil where there is nothing to read
-      def presence(text) = text.to_s.strip.empty? ? nil : text
+      def presence(text) = (text && !text.to_s.strip.empty?) ? text : nil
 
       # @param value [Time]
       # @return [String] the plain form of a moment

@@ -175,8 +175,9 @@ module Yenvo
       # Steps of a plain run as they are kept.
       def kept(outcome, kits)
         outcome.steps.map do |row, number, step|
+          kept = step.kept(row, number)
           used = step.own_kit? && !kits.include?(step)
-          step.kept(row, number).merge(used ? {"reason" => "it is in use there already, so nothing was done"} : {})
+          used ? kept.merge!("reason" => "it is in use there already, so nothing was done") : kept
         end
       end
 

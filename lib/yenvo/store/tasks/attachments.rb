@@ -101,7 +101,7 @@ module Yenvo
           size = (content.bytesize / 1_000_000.0).round(1)
           refuse("file", "“#{name}” has #{size} MB; at most #{MAX_BYTES / 1_000_000} MB are taken.")
         end
-        return type if begins ? content.byteslice(0, begins.bytesize) == begins : plain_text?(content)
+        return type if begins ? content.b.start_with?(begins) : plain_text?(content)
 
         refuse("file", "“#{name}” is not what its name says it is. Save it again and try once more.")
       end

@@ -24,7 +24,8 @@ module Yenvo
         ids = insert_all(:tasks, wanted.map(&:columns))
         wanted.zip(ids) { |new, id| new.columns[:id] = id }
         tie(wanted)
-        root.journal.add_all(wanted.map { |new| entry(new) })
+        looks = Hash.new { |known, kind| known[kind] = root.in_force.looks_at_task?(kind, "task_made") }
+        root.journal.add_all(wanted.map { |new| entry(new, looks) })
         root.told.given(wanted.map { |new| given(new) })
         wanted.each { |new| new.paper && root.attachments.fill(new.id, new.paper, cause: new.cause) }
         root.happened.tasks_touched(wanted.filter_map(&:about).uniq, wanted.first.cause.at)
@@ -47,11 +48,13 @@ module Yenvo
         end
       end
 
-      def entry(new)
+      def entry(new, looks)
         kind, record = new.about
-        watched = (kind && new.cause.who) || root.in_force.looks_at_task?(kind, "task_made")
+        watched = (kind && new.cause.who) || looks[kind]
         seen = root.task_rows.seen(new.columns, new.cause.at) if watched
-        detail = {**new.columns.slice(:title, :assignee, :queue), **new.from.to_h, task: seen}.compact
+        detail = new.columns.slice(:title, :assignee, :queue).merge!(new.from.to_h)
+        detail[:task] = seen
+        detail.compact!
         ["task_made", new.cause, {task_id: new.id, record_id: record, kind:, detail:}]
       end
 

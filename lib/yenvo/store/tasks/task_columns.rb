@@ -22,7 +22,7 @@ module Yenvo
         return method(:write_due) if field.type == "due"
 
         column = field.column.to_sym
-        plain = PLAIN.fetch(field.type, ->(value, _) { value })
+        plain = PLAIN[field.type] or return ->(row, value) { row[column] = value }
         ->(row, value) { row[column] = plain.call(value, field) }
       end
 
@@ -64,7 +64,7 @@ module Yenvo
 
       # @param task [Core::PlannedTask]
       # @return [Hash{Symbol => Object}]
-      def of_plan(task) = WRITERS.each_with_object({}) { |(name, writer), row| writer.call(row, task[name]) }
+      def of_plan(task) = {}.tap { |row| WRITERS.each { |name, writer| writer.call(row, task[name]) } }
 
       # @param value [Object] of the field, as it is in a plan
       # @return [Hash{Symbol => Object}] the columns that say so

@@ -37,7 +37,7 @@ module Yenvo
       # @param cause [Journal::Cause] of the run
       # @return [Hash]
       def planned_row(task, place:, about:, cause:)
-        TaskColumns.of_plan(task).merge(
+        TaskColumns.of_plan(task).merge!(
           state: "open", open: true, assignee: task.assignee, queue: task.queue,
           team: team_of(task.assignee, task.queue), record_id: about[1], kind: about[0], parent_id: nil,
           run_id: cause.run, rule_id: cause.rule, branch: place[0], action: place[1], made_by: nil, made_at: cause.at,

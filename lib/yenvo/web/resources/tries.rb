@@ -87,9 +87,18 @@ module Yenvo
 
       def trying
         may.write_rules!
-        Engine::Trying.new(
-          root, rule_of_call, who: person[:key], now:, filter: RecordQuery.filter(body_of_call["filter"])
-        )
+        Engine::Trying.new(root, rule_of_call, who: person[:key], now:, filter:)
+      end
+
+      # What narrows records says nothing of tasks, so it is not passed over in silence.
+      def filter
+        RecordQuery.filter(body_of_call["filter"]).tap do |wanted|
+          next if !rule_of_call.kind.task? || wanted.values.all? { |one| one.nil? || one.empty? }
+
+          raise Store::Refused.at(
+            "filter" => "A rule about tasks is tried on the newest tasks. Leave out the filter, which is for records."
+          )
+        end
       end
     end
   end
