@@ -8,9 +8,11 @@ gem "thor", "~> 1.5"
 gem "semantic_logger", "~> 4.18"
 
 # core: plain values in, plain values out
+gem "countries", "~> 7.1"
 gem "dentaku", "~> 3.5"
 gem "holidays", "~> 8.8"
 gem "liquid", "~> 5.14"
+gem "money", "~> 6.19"
 gem "rrule", "~> 0.8"
 gem "tzinfo", "~> 2.0"
 gem "tzinfo-data", "~> 1.2025"

@@ -65,7 +65,7 @@ module Demo
     private
 
     def line(file, plain) = file.puts(JSON.generate(plain))
-    def zone_name = YAML.safe_load_file(Yard::SOURCE)["settings"]["zone"]
+    def zone_name = Yenvo::Store::HousePlan.file(Yard::SOURCE)["settings"]["zone"]
 
     def plain(value)
       case value

@@ -60,7 +60,7 @@ module Demo
 
   # @return [Time] six in the morning of that week's Monday
   def monday_of(now)
-    zone = Yenvo::Core::Zone.new(YAML.safe_load_file(Yard::SOURCE)["settings"]["zone"])
+    zone = Yenvo::Core::Zone.new(Yenvo::Store::HousePlan.file(Yard::SOURCE)["settings"]["zone"])
     day = zone.date_of(now)
     zone.at(day - ((day.wday - 1) % 7), 360)
   end

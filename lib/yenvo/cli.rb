@@ -124,6 +124,32 @@ module Yenvo
     desc "migrate", "Bring the tables of the database up to date"
     def migrate = root.migrate
 
+    desc "code", "Print the address at which an empty house is opened, with a one-time code that is good for an hour"
+    method_option :at, type: :string, banner: "ADDRESS", desc: "where Yenvo answers, such as https://desk.example.org"
+    def code
+      at = options[:at] || "http://127.0.0.1:#{ENV.fetch("PORT", "9292")}"
+      say "#{at.delete_suffix("/")}/open##{root.opening.new_code(now: time.now)}"
+    end
+
+    desc "open", "Open an empty house, for scripts; the first administrator's password comes from standard input"
+    method_option :name, type: :string, required: true, desc: "what the house is called"
+    method_option :zone, type: :string, required: true, desc: "time zone, such as Europe/Riga"
+    method_option :hours,
+      type: :string, default: "1-5 09:00-17:00",
+      desc: "days (1 for Monday) and hours, several by commas: \"1-4 08:00-17:00, 5 08:00-15:00\""
+    method_option :holidays, type: :string, desc: "region whose public holidays are off, such as lv"
+    method_option :currency, type: :string, default: "EUR", desc: "code of ISO 4217"
+    method_option :person, type: :string, required: true, desc: "name of the first administrator"
+    method_option :email, type: :string, required: true, desc: "with which they sign in"
+    def open
+      given = options.slice("name", "zone", "holidays", "currency").merge(
+        "hours" => hours(options[:hours]),
+        "person" => {"name" => options[:person], "email" => options[:email], "password" => $stdin.gets.to_s.chomp}
+      )
+      key = root.opening.open_house(given, now: time.now)
+      say "#{options[:name]} is open. #{options[:person]} (#{key}) can sign in."
+    end
+
     desc "demo", "Load the demo data into an empty database"
     method_option :bare, type: :boolean, desc: "only people, kinds of records and fields"
     method_option :anew, type: :boolean,
@@ -149,6 +175,17 @@ module Yenvo
           )
 
       def time = @time ||= Clock.new(start: ENV["YENVO_CLOCK"], moved: root.moved_clock)
+
+      # @param text [String] such as "1-4 08:00-17:00, 5 08:00-15:00"
+      # @return [Array<Hash>] as the set-up takes them
+      def hours(text)
+        text.split(",").flat_map do |part|
+          days, from, to = part.match(/\A\s*([1-7](?:-[1-7])?)\s+(\S+?)-(\S+)\s*\z/)&.captures
+          fail_with("The hours are written like \"1-5 09:00-17:00\"; #{part.strip.inspect} is not.") unless days
+          first, last = days.split("-").map(&:to_i)
+          (first..(last || first)).map { |day| {"day" => day, "from" => from, "to" => to} }
+        end
+      end
 
       # @return [Hash] file, problems, notes, lines: what to say of it when all is well
       def checked(path)

@@ -39,6 +39,32 @@ RSpec.describe "bin/yenvo", :committed do
     expect(code).to eq(0)
   end
 
+  describe "over an empty database" do
+    let(:url) { Database.make_empty(Database.name("cli_empty")).tap { |at| yenvo("migrate", DATABASE_URL: at) } }
+
+    def opened(*words, password: "felt hammer oak\n")
+      Open3.capture3(
+        {"DATABASE_URL" => url, "YENVO_CLOCK" => "2026-11-24T12:00:00Z"}, "bin/yenvo", "open", "--name",
+        "Ozola pianos", "--zone", "Europe/Riga", "--person", "Līga Ozola", "--email", "liga@pianos.example", *words,
+        stdin_data: password
+      ).then { |out, err, status| [out, err, status.exitstatus] }
+    end
+
+    it "prints where the house is opened, and opens it for scripts, once" do
+      expect(yenvo("code", DATABASE_URL: url)[0]).to match(%r{\Ahttp://127.0.0.1:9292/open#[A-Za-z0-9]{24}\n\z})
+      expect(yenvo("code", "--at", "https://desk.example/", DATABASE_URL: url)[0]).to start_with(
+        "https://desk.example/open#"
+      )
+      expect(opened("--hours", "1-4 08:00-17:00, 5 mornings")).to match(["", /"5 mornings" is not/, 1])
+      expect(opened(password: "short\n")).to match(["", /at least 10 characters/, 1])
+      expect(opened("--hours", "1-4 08:00-17:00, 5 08:00-15:00", "--holidays", "lv")).to eq(
+        ["Ozola pianos is open. Līga Ozola (liga_ozola) can sign in.\n", "", 0]
+      )
+      expect(opened).to match(["", /opened already/, 1])
+      expect(yenvo("code", DATABASE_URL: url)).to match(["", /opened already/, 1])
+    end
+  end
+
   it "checks files: all of their problems, each with its line, and exits with 1" do
     out, _, code = yenvo("check", sound)
     expect([out, code]).to eq(["#{sound}: can be published\n", 0])

@@ -93,8 +93,21 @@ RSpec.describe "The set-up over the API" do
         "entry/gear_rounds"
       )
     expect(renamed.values_at("plural", "label", "open_door")).to eq(["Gear checks", "Check", false])
+    renamed = call(:put, "/api/setup/lists", kind: "ticket", plural: "Repairs", label: "Repair", stage_label: "Step")
+    expect(renamed["setup"]["kinds"].find { |kind| kind["key"] == "ticket" }).to include(
+      "plural" => "Repairs", "label" => "Repair", "stage_label" => "Step",
+      "fields" => include(hash_including("key" => "stage", "label" => "Step"))
+    )
+    expect(call(:put, "/api/setup/lists", kind: "ticket", plural: "deals")["fields"]).to match(
+      "plural" => /There are Deals already/
+    )
+    expect(call(:put, "/api/setup/lists", kind: "ticket", stage_label: "x" * 31)["fields"]).to match(
+      "stage_label" => /at most 30/
+    )
+    call(:put, "/api/setup/lists", kind: "ticket", open: true)
+    expect(status).to eq(404)
     call(:put, "/api/setup/lists", kind: "entry/gear_rounds", plural: " ")
-    expect([status, sentence]).to eq([422, "The name of the list takes a few words."])
+    expect([status, sentence]).to eq([422, "What many are called takes a few words."])
     expect(
       kind(call(:put, "/api/setup/lists", kind: "entry/gear_rounds", open: true)["setup"], "entry/gear_rounds")[
         "open_door"

@@ -26,6 +26,10 @@ async function begin() {
   trouble.value = null
   try {
     if (!session.value) await load()
+    if (session.value && !session.value.open && route.path !== '/open') {
+      await router.push('/open')
+      return
+    }
     if (person.value) await loadSetup()
     else if (!open.value) await router.push({ path: '/sign-in', query: { to: route.fullPath } })
   } catch (problem) {

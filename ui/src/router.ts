@@ -6,6 +6,7 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/worklist' },
     { path: '/sign-in', component: () => import('@/pages/SignInPage.vue'), meta: { open: true, title: 'Sign in' } },
+    { path: '/open', component: () => import('@/pages/OpenPage.vue'), meta: { open: true, title: 'Open the house' } },
     { path: '/worklist', component: () => import('@/pages/WorklistPage.vue'), meta: { title: 'Worklist' } },
     { path: '/records', redirect: '/records/deal' },
     { path: '/records/:kind(.*)', component: () => import('@/pages/RecordListPage.vue'), meta: { title: 'Records' } },

@@ -177,6 +177,7 @@ module Yenvo
       def undo = @undo ||= Undo.new(self)
       def figures = @figures ||= Figures.new(self)
       def history = @history ||= History.new(self)
+      def opening = @opening ||= Opening.new(self)
       def told = @told ||= Told.new(self)
       def trash = @trash ||= Trash.new(self)
       def counts = @counts ||= Counts.new(self)

@@ -68,3 +68,9 @@ export const initials = (name: string) =>
     .join('')
     .slice(0, 2)
     .toUpperCase()
+
+/** A sum as people write it: "€4,350", and "SEK 4,350" where the sign is letters. */
+export function moneyWords(value: number, sign: string | null | undefined) {
+  const shown = sign ?? '€'
+  return `${shown}${/\p{L}$/u.test(shown) ? ' ' : ''}${value.toLocaleString('en-GB')}`
+}

@@ -12,6 +12,7 @@ const email = ref('')
 const password = ref('')
 const wrong = ref('')
 const busy = ref(false)
+const named = computed(() => (session.value && session.value.house !== 'Yenvo' ? ` to ${session.value.house}` : ''))
 const demo = computed(() => session.value?.demo ?? [])
 
 async function enter() {
@@ -46,7 +47,7 @@ function enterAs(address: string) {
   </div>
   <div class="mx-auto grid w-full max-w-4xl gap-8 p-5 pt-10 md:grid-cols-2 md:pt-20">
     <section>
-      <h1 class="mb-1 text-xl font-bold">Sign in</h1>
+      <h1 class="mb-1 text-xl font-bold">Sign in{{ named }}</h1>
       <p class="mb-5 text-muted">Rules that make the next task, and the tasks themselves.</p>
       <form class="max-w-sm" @submit.prevent="enter">
         <FormRow v-slot="{ id }" label="E-mail address">

@@ -1,6 +1,6 @@
 import type { Schemas } from '@/api/client'
 import { leaveOut } from '@/lib/leaveOut'
-import { firstDayWords, shortUnit, unitCount } from '@/lib/words'
+import { firstDayWords, moneyWords, shortUnit, unitCount } from '@/lib/words'
 import { everyKind, type Field, type Kind, type Setup } from '@/state/setup'
 import { formOf, tagOf, type LineWords } from './actionForms'
 import type { TestName } from './names'
@@ -239,7 +239,7 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     if (given === true) return 'yes'
     if (given === false) return 'no'
     if (field?.type === 'person') return person(String(given))
-    if (field?.type === 'money') return `${field.unit ?? '€'}${Number(given).toLocaleString('en-GB')}`
+    if (field?.type === 'money') return moneyWords(Number(given), field.unit)
     const choice = field?.choices.find((one) => one.key === given)
     return choice ? choice.label : [String(given), field?.unit].filter(Boolean).join(' ')
   }

@@ -34,13 +34,18 @@ async function saveStages() {
   if (await send(() => answerOf(api.PUT('/api/setup/stages', { body })))) say(`The ${word.value} are saved.`)
 }
 const word = computed(() => several(props.kind.stage_label.toLowerCase()))
-const names = ref({ plural: '', label: '' })
+const names = ref({ plural: '', label: '', stage_label: '' })
 watch(
   () => props.kind,
-  (kind) => (names.value = { plural: kind.plural, label: kind.label }),
+  ({ plural, label, stage_label }) => (names.value = { plural, label, stage_label }),
   { immediate: true },
 )
-const renamed = computed(() => names.value.plural !== props.kind.plural || names.value.label !== props.kind.label)
+const renamed = computed(() => NAMES.some(({ key }) => names.value[key] !== props.kind[key]))
+const NAMES = [
+  { key: 'plural', words: 'Many are called', most: 60 },
+  { key: 'label', words: 'One is called', most: 60 },
+  { key: 'stage_label', words: 'Where it stands is called', most: 30 },
+] as const
 async function rename() {
   const body = { kind: props.kind.key, ...names.value }
   if (await send(() => answerOf(api.PUT('/api/setup/lists', { body })))) say('The names are saved.')
@@ -108,19 +113,20 @@ const more = (field: Field) =>
       {{ leaning ? 'Save all the same' : `Save the ${word}` }}
     </button>
   </section>
-  <section v-if="kind.family === 'entry'" class="mb-6">
-    <div class="mb-4 flex flex-wrap items-end gap-3">
-      <label
-        ><span class="lab block">Name of the list</span
-        ><input v-model="names.plural" class="input !w-56" maxlength="60"
-      /></label>
-      <label
-        ><span class="lab block">What one entry is called</span
-        ><input v-model="names.label" class="input !w-40" maxlength="60"
+  <section class="mb-6">
+    <h2 class="mb-2 text-lg font-semibold">Names</h2>
+    <div class="flex flex-wrap items-end gap-3">
+      <label v-for="name in NAMES" :key="name.key"
+        ><span class="lab block">{{ name.words }}</span
+        ><input v-model="names[name.key]" class="input !w-44" :maxlength="name.most"
       /></label>
       <button type="button" class="btn" :disabled="busy || !renamed" @click="rename">Save the names</button>
-      <p v-if="wrong.plural ?? wrong.label" class="text-sm text-red" role="alert">{{ wrong.plural ?? wrong.label }}</p>
+      <p v-for="name in NAMES.filter((one) => wrong[one.key])" :key="name.key" class="text-sm text-red" role="alert">
+        {{ wrong[name.key] }}
+      </p>
     </div>
+  </section>
+  <section v-if="kind.family === 'entry'" class="mb-6">
     <h2 class="mb-1 text-lg font-semibold">From outside</h2>
     <label class="flex items-center gap-2"
       ><input

@@ -18,6 +18,9 @@ module Yenvo
       # @raise [Error] when there is no such zone
       def self.new(name) = @known[name] ||= super
 
+      # @return [Array<String>] IANA names of all zones, without their aliases
+      def self.names = @names ||= TZInfo::Timezone.all_data_zone_identifiers.sort.freeze
+
       attr_reader :name
 
       def initialize(name)

@@ -56,7 +56,8 @@ module Yenvo
 
       def money(value, unit)
         text = (value == value.to_i) ? count(value.to_i) : number(format("%.2f", value))
-        "#{unit || "€"}#{text}"
+        sign = unit || "€"
+        sign.match?(/\p{L}\z/) ? "#{sign} #{text}" : "#{sign}#{text}"
       end
 
       # What somebody wrote, to be quoted back to them. What is no text is not turned into one, however large it would

@@ -8,6 +8,9 @@ module Yenvo
     # the past can be worked out with the set-up of then.
     class Setup < Base
       SETTINGS = {"zone" => "UTC", "hours" => {}, "holidays" => nil, "days_off" => [], "number_form" => "point"}.freeze
+      # What the house is called until somebody says.
+      UNNAMED = "Yenvo"
+
       # @return [Array(Core::Schema, Core::Calendar)] as of now
       def both = made(plain)
 
@@ -29,6 +32,12 @@ module Yenvo
         @past.shift if @past.size > Root::PAST_SETUPS
         @past[kept] ||= made(JSON.parse(db[:setups].where(epoch: kept).get(:body)))
       end
+
+      # @return [String]
+      def house_name = setting("name", UNNAMED)
+
+      # @return [String] sign of the house's money, which fields have that do not say another
+      def currency_sign = Core::Currencies.find(setting("currency", "EUR"))&.symbol
 
       # @return [Object] what a setting holds
       def setting(name, usual)

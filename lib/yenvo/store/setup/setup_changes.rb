@@ -1,6 +1,5 @@
 # frozen_string_literal: true
 
-require "argon2"
 require "openssl"
 require "securerandom"
 
@@ -113,14 +112,14 @@ module Yenvo
         kind.key
       end
 
-      # @param given [Hash] what is to change: label, plural, open (whether visitors may send entries), programs
-      #   (whether programs may)
+      # Renames a kind of record or a list, and opens or shuts the doors of a list.
+      # @param given [Hash] what is to change: label, plural, stage_label, open (whether visitors may send entries),
+      #   programs (whether programs may)
       # @return [String, nil] the secret with which programs come in, when that door was opened; it is shown once
-      def change_list(kind, given, cause:)
-        list!(kind)
-        row = {}
-        row[:label] = text(given["label"], "label", "What one entry is called") if given.key?("label")
-        row[:plural] = text(given["plural"], "plural", "The name of the list") if given.key?("plural")
+      def change_kind(kind, given, cause:)
+        type = kind!(kind)
+        list!(kind) if given.key?("open") || given.key?("programs")
+        row = names(type, given)
         row[:open_door] = given["open"] if given.key?("open")
         secret = SecureRandom.alphanumeric(SECRET) if given["programs"]
         row[:program_door] = secret && OpenSSL::Digest::SHA256.hexdigest(secret) if given.key?("programs")
@@ -192,6 +191,20 @@ module Yenvo
       def kind!(key) = schema.kind(key) || raise(NotFound, "There is no kind of record #{key.inspect}.")
       def field!(type, key) = type.field(key) || raise(NotFound, "#{type.plural} have no field #{key.inspect}.")
 
+      NAMES = {
+        "label" => ["What one is called", 60], "plural" => ["What many are called", 60],
+        "stage_label" => ["What a stage is called", 30]
+      }.freeze
+      private_constant :NAMES
+
+      # @return [Hash{Symbol => String}] the names that are to change
+      def names(type, given)
+        found = NAMES.slice(*given.keys).to_h { |key, (words, most)| [key.to_sym, text(given[key], key, words, most)] }
+        other = schema.kinds.values.find { |one| one.key != type.key && one.plural.casecmp?(found[:plural].to_s) }
+        refuse("plural", "There are #{other.plural} already; two of the same name could not be told apart.") if other
+        found
+      end
+
       def list!(key)
         type = schema.kind(key)
         type&.list ? type : raise(NotFound, "There is no list #{key.inspect}.")
@@ -200,6 +213,7 @@ module Yenvo
       def add_field(type, row, cause)
         taken = db[:fields].where(kind: type.key).select_map(:key) + type.fields.keys + RESERVED
         key = free_key(row[:label], taken)
+        row[:unit] ||= root.setup_store.currency_sign if row[:type] == "money"
         save("field", cause) { db[:fields].insert(kind: type.key, position: type.own_fields.size, key:, **row) }
         key
       end
@@ -233,7 +247,7 @@ module Yenvo
       def add_person(key, row, password)
         db[:people].insert(key:, **row)
         db[:accounts].insert(
-          email: row[:email], person: key, password_hash: Argon2::Password.new(t_cost: 2, m_cost: 15).create(password)
+          email: row[:email], person: key, password_hash: Passwords.kept(password)
         )
       end
 

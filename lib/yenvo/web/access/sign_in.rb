@@ -10,7 +10,7 @@ module Yenvo
     module SignIn
       WRONG = "The e-mail address or the password is not right. Check both and try again."
       # What a try is held against where nobody has the address, so that it takes as long as any other.
-      NOBODY = Argon2::Password.new(t_cost: 2, m_cost: 15).create(SecureRandom.hex)
+      NOBODY = Store::Passwords.kept(SecureRandom.hex)
 
       # What Rodauth is told beyond its settings.
       module Manner

@@ -16,7 +16,8 @@ module Yenvo
           )
         answer 200,
           {
-            csrf: Forgery.token_for(env["rack.session"]), person: person && present.person(person),
+            csrf: Forgery.token_for(env["rack.session"]), house: root.setup_store.house_name,
+            open: !person.nil? || root.opening.open?, person: person && present.person(person),
             may: {write_rules: !person.nil? && may.write_rules?, lead: !person.nil? && may.lead?},
             demo:, demo_password: house.demo? ? Settings::DEMO_PASSWORD : nil
           }

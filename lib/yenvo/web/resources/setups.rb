@@ -65,7 +65,7 @@ module Yenvo
 
       put "/lists" do
         may.set_up!
-        secret = changes.change_list(body_of_call["kind"], body_of_call.except("kind"), cause:)
+        secret = changes.change_kind(body_of_call["kind"], body_of_call.except("kind"), cause:)
         answer 200, {key: body_of_call["kind"], secret:, setup: fresh}
       end
 

@@ -63,7 +63,7 @@ module Yenvo
       end
 
       def state = {"ran" => "ran", "failed" => "failed", "undone" => "undone"}[params["result"]]
-      def skips?(params) = %w[skipped all].include?(params["result"]) && (params["rule"] || params["record"])
+      def skips?(params) = %w[skipped all].include?(params["result"]) && params.values_at("rule", "record").any?
 
       def skips(from, till)
         kind = params["rule"] && root.rules.find!(number("rule"))[:kind]

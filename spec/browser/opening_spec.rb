@@ -1,0 +1,63 @@
+# frozen_string_literal: true
+
+require_relative "browser_helper"
+
+RSpec.describe "A house of one's own" do
+  include Processes
+
+  before do
+    url = Database.make_empty(Database.name("own"))
+    env = environment(url, YENVO_CLOCK: Browser::CLOCK)
+    Open3.capture2e(env, "bin/yenvo", "migrate")
+    @address = start_web(url, YENVO_CLOCK: Browser::CLOCK, YENVO_DEMO: "0")
+    @code = Open3.capture2(env, "bin/yenvo", "code", "--at", @address)[0].strip
+    Capybara.app_host = @address
+    page.driver.browser.execute_cdp(
+      "Emulation.setDeviceMetricsOverride", width: 1280, height: 900, deviceScaleFactor: 1, mobile: false
+    )
+  end
+
+  after { stop_all }
+
+  # Finds one of many by typing a part of its words.
+  def find_one(label, words)
+    input = find(:field, label)
+    input.click
+    input.send_keys([:control, "a"], words)
+    find("[role=option]", text: words, match: :prefer_exact).click
+  end
+
+  it "is opened at the address that was printed, and its first administrator stands on the worklist" do
+    visit "/worklist"
+    expect(page).to have_css("h1", text: "Open your house")
+    visit @code
+    expect(page).to have_field("One-time code", with: @code.split("#").last)
+    expect(page).to be_axe_clean
+    fill_in "What it is called", with: "Ozola pianos"
+    find_one("Time zone", "Europe/Riga")
+    find_one("Public holidays", "Latvia")
+    uncheck "Friday"
+    fill_in "Your name", with: "Līga Ozola"
+    fill_in "E-mail address", with: "liga@pianos.example"
+    fill_in "Password", with: "1234567890"
+    click_button "Open the house"
+    expect(page).to have_css("[role=alert]", text: "guessed first")
+    fill_in "Password", with: "felt hammer oak"
+    click_button "Open the house"
+    expect(page).to have_css("h1", text: "Worklist", visible: :all)
+    expect(page).to have_css("button[aria-label='Līga Ozola, administrator']")
+    visit "/records/contact"
+    expect(page).to have_css("h1", text: "Contacts")
+    visit "/setup/deal"
+    fill_in "Many are called", with: "Repairs"
+    fill_in "One is called", with: "Repair"
+    fill_in "Where it stands is called", with: "Step"
+    click_button "Save the names"
+    expect(page).to have_css("h2", text: "Steps")
+    expect(page).to have_css("nav[aria-label='Parts of the set-up']", text: "Repairs")
+    # The code is worth nothing any more.
+    visit "/"
+    visit @code
+    expect(page).to have_css("h1", text: "This house is open")
+  end
+end
