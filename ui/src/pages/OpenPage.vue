@@ -54,7 +54,7 @@ async function load() {
   try {
     offered.value = await answerOf(api.GET('/api/opening'))
     // What the browser calls its zone may be an older name, which is no choice here.
-    if (!offered.value.zones.includes(zone.value)) zone.value = 'UTC'
+    if (!offered.value.zones.includes(zone.value)) zone.value = ''
   } catch (problem) {
     trouble.value = sentenceOf(problem)
   }
@@ -127,7 +127,14 @@ void load()
             />
           </FormRow>
           <FormRow v-slot="{ id, describedby }" label="Time zone" :wrong="wrong.zone">
-            <PickOne :id="id" v-model="zone" label="Time zone" :options="zones" :describedby="describedby" />
+            <PickOne
+              :id="id"
+              v-model="zone"
+              label="Time zone"
+              :options="zones"
+              placeholder="Type a town, such as Riga"
+              :describedby="describedby"
+            />
           </FormRow>
           <FormRow
             v-slot="{ id, describedby }"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { answerOf, api } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useLoaded } from '@/lib/useLoaded'
@@ -26,7 +26,8 @@ const kind = ref('')
 const state = ref('')
 const owner = ref('')
 const bringing = ref(false)
-const choosing = ref(false)
+// The first steps of a new house lead straight to the ready rules.
+const choosing = ref(useRoute().query.ready === '1')
 const { attempt } = useNotices()
 // Rules run in the order of this list; it is changed where the whole of it is seen.
 const ordered = computed(() => mayWriteRules.value && !kind.value && !state.value && !owner.value)

@@ -25,6 +25,7 @@ import { useTaskSteps } from '@/worklist/useTaskSteps'
 import { whenOpened } from '@/lib/whenOpened'
 const ComingTasks = defineAsyncComponent(() => import('@/worklist/ComingTasks.vue'))
 const FilterBar = defineAsyncComponent(() => import('@/worklist/FilterBar.vue'))
+const FirstSteps = defineAsyncComponent(() => import('@/worklist/FirstSteps.vue'))
 const SeveralBar = defineAsyncComponent(() => import('@/worklist/SeveralBar.vue'))
 const QueuesDialog = whenOpened(() => import('@/worklist/QueuesDialog.vue'))
 
@@ -36,7 +37,7 @@ const { people, nameOf, queueName } = useSetup()
 const { day, today, moment } = useDates()
 const { finish, takeNext } = useTaskSteps()
 const { say } = useNotices()
-const { isLead } = useSession()
+const { isLead, mayWriteRules } = useSession()
 const wide = useMediaQuery('(min-width: 900px)')
 const roomy = useMediaQuery('(min-width: 1024px)')
 const narrow = useMediaQuery('(max-width: 639px)')
@@ -316,6 +317,7 @@ watch(chosen, (id) =>
 
     <FilterBar v-if="searching" :tasks="tasks" :focus="byKey" />
     <SeveralBar v-if="choosing" :tasks="pickedTasks" @done="(leaveChoosing(), reload())" @leave="leaveChoosing" />
+    <FirstSteps v-if="mayWriteRules" @task="making = true" />
     <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
     <div v-else class="grid flex-1 min-[900px]:grid-cols-[1fr_424px]">
       <div class="min-w-0" :class="chosen && !wide ? 'hidden' : ''">
@@ -339,7 +341,7 @@ watch(chosen, (id) =>
               <button type="button" class="link" @click="begin(`q:${firstQueue.key}`)">
                 take the next of the {{ counted(waiting, 'task') }} in your queues
               </button></template
-            >.
+            >
           </p>
         </div>
         <table v-else class="ledger table-fixed">
@@ -458,7 +460,7 @@ watch(chosen, (id) =>
           @changed="reload"
         />
       </aside>
-      <aside v-else class="side hidden border-l border-pine bg-paper min-[900px]:block" />
+      <aside v-else class="hidden border-l border-pine bg-paper min-[900px]:block" />
     </div>
   </template>
   <QueuesDialog

@@ -8,6 +8,7 @@ const props = defineProps<{
   label: string
   options: { value: string; words: string }[]
   blank?: string
+  placeholder?: string
   invalid?: boolean
   describedby?: string
 }>()
@@ -32,6 +33,7 @@ const words = (key: unknown) => all.value.find((option) => option.value === key)
       :aria-label="id ? undefined : label"
       :aria-invalid="invalid || undefined"
       :aria-describedby="describedby"
+      :placeholder="placeholder"
       autocomplete="off"
       :display-value="words"
       @change="typed = ($event.target as HTMLInputElement).value"

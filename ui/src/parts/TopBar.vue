@@ -13,7 +13,7 @@ import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { whenOpened } from '@/lib/whenOpened'
 const FindDialog = whenOpened(() => import('./FindDialog.vue'))
 
-const { person, mayWriteRules, signOut } = useSession()
+const { session, person, mayWriteRules, signOut } = useSession()
 const route = useRoute()
 const router = useRouter()
 const { attempt } = useNotices()
@@ -111,14 +111,14 @@ async function leave() {
       <MenuButton
         class="grid size-7 place-items-center rounded-xs bg-gold text-xs font-bold text-ink"
         :aria-label="`${person.name}, ${person.role}`"
-        >{{ initials(person.name) }}</MenuButton
+        ><span aria-hidden="true">{{ initials(person.name) }}</span></MenuButton
       >
       <MenuItems
         class="absolute right-0 z-40 mt-2 w-52 rounded-xs border border-pine bg-paper py-1 text-ink outline-none"
       >
         <div class="border-b border-line px-3 py-2">
           <div class="font-semibold">{{ person.name }}</div>
-          <div class="text-sm text-muted">{{ person.role }}</div>
+          <div class="text-sm text-muted">{{ person.role }}, {{ session?.house }}</div>
         </div>
         <MenuItem v-slot="{ active }">
           <button type="button" class="w-full px-3 py-2 text-left" :class="active ? 'bg-band-2' : ''" @click="leave">

@@ -24,6 +24,7 @@ watch(
       wrong.value = sentenceOf(problem)
     }
   },
+  { immediate: true },
 )
 const families = [
   { value: '', words: 'Any kind of record' },

@@ -21,8 +21,8 @@ function write(day: number, span: { from: string; to: string } | null) {
 <template>
   <table class="ledger w-full border border-line">
     <tbody>
-      <tr v-for="{ name, day, span } in days" :key="day">
-        <td class="w-36">
+      <tr v-for="{ name, day, span } in days" :key="day" class="border-t border-line">
+        <td class="w-30 !align-middle sm:w-36">
           <label class="flex items-center gap-2 py-[3px]" :class="span ? 'font-semibold' : 'text-muted'">
             <input
               type="checkbox"
@@ -31,8 +31,8 @@ function write(day: number, span: { from: string; to: string } | null) {
             />{{ name }}
           </label>
         </td>
-        <td>
-          <span v-if="span" class="flex flex-wrap items-center gap-2">
+        <td class="h-11 !align-middle">
+          <span v-if="span" class="flex items-center gap-1 sm:gap-2">
             <ClockInput
               :model-value="span.from"
               :label="`${name} from`"
