@@ -127,8 +127,7 @@ module Yenvo
     desc "code", "Print the address at which an empty house is opened, with a one-time code that is good for an hour"
     method_option :at, type: :string, banner: "ADDRESS", desc: "where Yenvo answers, such as https://desk.example.org"
     def code
-      at = options[:at] || "http://127.0.0.1:#{ENV.fetch("PORT", "9292")}"
-      say "#{at.delete_suffix("/")}/open##{root.opening.new_code(now: time.now)}"
+      say "#{address}/open##{root.opening.new_code(now: time.now)}"
     end
 
     desc "open", "Open an empty house, for scripts; the first administrator's password comes from standard input"
@@ -148,6 +147,16 @@ module Yenvo
       )
       key = root.opening.open_house(given, now: time.now)
       say "#{options[:name]} is open. #{options[:person]} (#{key}) can sign in."
+    end
+
+    desc "password E-MAIL", "Print a one-time link, good for an hour, with which somebody chooses a new password"
+    method_option :at, type: :string, banner: "ADDRESS", desc: "where Yenvo answers, such as https://desk.example.org"
+    def password(email)
+      require "yenvo/web"
+      one = root.db[:people].where(email:, active: true).first
+      fail_with("Nobody who works here signs in with #{email.inspect}.") unless one
+      root.secret = Settings.load(ENV).session_secret
+      say "#{address}#{Web::SignIn.link(Web::SignIn.for(root), email, 3_600)}"
     end
 
     desc "demo", "Load the demo data into an empty database"
@@ -175,6 +184,9 @@ module Yenvo
           )
 
       def time = @time ||= Clock.new(start: ENV["YENVO_CLOCK"], moved: root.moved_clock)
+
+      # @return [String] where Yenvo answers
+      def address = (options[:at] || "http://127.0.0.1:#{ENV.fetch("PORT", "9292")}").delete_suffix("/")
 
       # @param text [String] such as "1-4 08:00-17:00, 5 08:00-15:00"
       # @return [Array<Hash>] as the set-up takes them

@@ -67,6 +67,30 @@ RSpec.describe "A house of one's own" do
     click_button "Save the names"
     expect(page).to have_css("h2", text: "Steps")
     expect(page).to have_css("nav[aria-label='Parts of the set-up']", text: "Repairs")
+    visit "/setup/people"
+    click_button "New person"
+    fill_in "Name", with: "Juris Kalns"
+    fill_in "E-mail, to sign in with", with: "juris@pianos.example"
+    click_button "Invite them"
+    link = find("[data-test=link]").text
+    expect(link).to start_with("#{@address}/welcome#")
+    click_button "I have it"
+    # In a browser of his own.
+    Capybara.using_session(:juris) do
+      visit link
+      expect(page).to have_css("h1", text: "Choose your password")
+      fill_in "Password", with: "password12"
+      click_button "Set it and sign in"
+      expect(page).to have_css("[role=alert]", text: "guessed first")
+      fill_in "Password", with: "copper string seven"
+      click_button "Set it and sign in"
+      expect(page).to have_css("button[aria-label='Juris Kalns, member']")
+      expect(page).to have_no_text("First steps")
+      visit link
+      fill_in "Password", with: "copper string eight"
+      click_button "Set it and sign in"
+      expect(page).to have_css("[role=alert]", text: "has been used")
+    end
     # The code is worth nothing any more.
     visit "/"
     visit @code

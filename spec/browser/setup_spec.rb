@@ -66,8 +66,8 @@ RSpec.describe "The set-up" do
     fill_in "Name", with: "Nia Brook"
     fill_in "E-mail, to sign in with", with: "nia@fennick.example"
     click_button "Add days away"
-    click_button "Add the person"
-    expect(page).to have_css("[data-test=password]", text: /\A\w{14}\z/)
+    click_button "Invite them"
+    expect(page).to have_css("[data-test=link]", text: %r{/welcome#\d+_\S{40,}\z})
     click_button "I have it"
     expect(page).to have_css("tr", text: /Nia Brook.*nia@fennick.example.*Tue 24 Nov/m)
     root.db[:records].where(kind: "entry/winter_lay_up").delete

@@ -61,6 +61,13 @@ RSpec.describe "bin/yenvo", :committed do
         ["Ozola pianos is open. Līga Ozola (liga_ozola) can sign in.\n", "", 0]
       )
       expect(opened).to match(["", /opened already/, 1])
+      env = {DATABASE_URL: url, YENVO_SECRET: "s" * 64}
+      expect(
+        yenvo("password", "liga@pianos.example", "--at", "https://desk.example", **env)
+      ).to match([%r{\Ahttps://desk.example/welcome#1_\S{40,}\n\z}, "", 0])
+      expect(yenvo("password", "nobody@pianos.example", **env)).to match(
+        ["", /Nobody who works here signs in with/, 1]
+      )
       expect(yenvo("code", DATABASE_URL: url)).to match(["", /opened already/, 1])
     end
   end

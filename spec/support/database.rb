@@ -34,6 +34,8 @@ module Database
     record_index
     records
     account_active_session_keys
+    account_password_reset_keys
+    opening
     counts
     failed_sign_ins
   ].freeze

@@ -7,6 +7,11 @@ export const router = createRouter({
     { path: '/', redirect: '/worklist' },
     { path: '/sign-in', component: () => import('@/pages/SignInPage.vue'), meta: { open: true, title: 'Sign in' } },
     { path: '/open', component: () => import('@/pages/OpenPage.vue'), meta: { open: true, title: 'Open the house' } },
+    {
+      path: '/welcome',
+      component: () => import('@/pages/WelcomePage.vue'),
+      meta: { open: true, title: 'Your password' },
+    },
     { path: '/worklist', component: () => import('@/pages/WorklistPage.vue'), meta: { title: 'Worklist' } },
     { path: '/records', redirect: '/records/deal' },
     { path: '/records/:kind(.*)', component: () => import('@/pages/RecordListPage.vue'), meta: { title: 'Records' } },

@@ -35,7 +35,7 @@ module Yenvo
             use Described, contract, open: true
             use Rack::Session::Cookie, **kept
             use Forgery
-            use SignIn.for(house.root)
+            use house.sign_in
             use Guard
             use Described, contract, open: false
             map("/live") { run house.live }

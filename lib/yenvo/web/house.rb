@@ -17,6 +17,9 @@ module Yenvo
       # @return [Presence] notes who is still here
       attr_reader :presence
 
+      # @return [Class] Rack middleware that signs people in
+      def sign_in = @sign_in ||= SignIn.for(root)
+
       def initialize(root:, clock:, settings:, live:)
         @root = root
         @clock = clock

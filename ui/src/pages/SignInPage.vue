@@ -66,6 +66,9 @@ function enterAs(address: string) {
           />
         </FormRow>
         <button type="submit" class="btn btn-go" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
+        <p class="mt-4 text-sm text-muted">
+          Forgotten your password? Any administrator can make you a link with which you choose another.
+        </p>
       </form>
     </section>
     <section v-if="demo.length">

@@ -4,22 +4,25 @@ import { answerOf, api, type Schemas } from '@/api/client'
 import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import { useNotices } from '@/lib/useNotices'
 import { useSetup } from '@/state/setup'
 import { useChange } from './useChange'
 import UsesNote from './UsesNote.vue'
 
-/** A person: a new one with a password that is shown once, or one to be changed. */
+/** A person: a new one who gets a link to choose a password with, or one to be changed. */
 const props = defineProps<{ open: boolean; person: Schemas['Person'] | null }>()
 const emit = defineEmits<{ close: [] }>()
 const { setup } = useSetup()
 const { wrong, busy, send } = useChange()
+const { attempt } = useNotices()
 const form = ref<Schemas['PersonForm']>({ name: '', email: '', role: 'member' })
-const password = ref('')
+const link = ref('')
+const forgotten = ref(false)
 watch(
   () => props.open,
   (open) => {
     if (!open) return
-    password.value = ''
+    link.value = ''
     wrong.value = {}
     const one = props.person
     form.value = {
@@ -38,10 +41,21 @@ async function save() {
   const done = await send(async () => {
     if (props.person) return answerOf(api.PUT('/api/setup/persons', { body: { key: props.person.key, person } }))
     const made = await answerOf(api.POST('/api/setup/persons', { body: { person } }))
-    password.value = made.password ?? ''
+    forgotten.value = false
+    link.value = location.origin + made.link
     return made
   })
-  if (done && !password.value) emit('close')
+  if (done && !link.value) emit('close')
+}
+async function makeLink() {
+  await send(async () => {
+    const made = await answerOf(api.POST('/api/setup/links', { body: { person: props.person!.key } }))
+    forgotten.value = true
+    link.value = location.origin + made.link
+  })
+}
+async function copy() {
+  if (await attempt(() => navigator.clipboard.writeText(link.value), 'The link is copied.')) emit('close')
 }
 const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
   (form.value.absences = form.value.absences?.map((one, place) => (place === index ? { ...one, ...changes } : one)))
@@ -49,12 +63,18 @@ const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
 
 <template>
   <DialogBox :open="open" :title="person ? person.name : 'New person'" @close="emit('close')">
-    <div v-if="password">
+    <div v-if="link">
       <p class="mb-2">
-        {{ form.name }} can sign in with {{ form.email }} and this password. It is shown only now; hand it over.
+        With this link {{ form.name }} chooses a password of their own. It is good for
+        {{ forgotten ? 'an hour' : 'seven days' }} and one use, and is shown only now; send it to them.
       </p>
-      <p class="mb-4 border border-pine bg-band px-3 py-2 font-mono text-lg" data-test="password">{{ password }}</p>
-      <button type="button" class="btn btn-go" @click="emit('close')">I have it</button>
+      <p class="mb-4 border border-pine bg-band px-3 py-2 font-mono text-sm break-all select-all" data-test="link">
+        {{ link }}
+      </p>
+      <div class="flex gap-3">
+        <button type="button" class="btn btn-go" @click="copy">Copy the link</button>
+        <button type="button" class="btn" @click="emit('close')">I have it</button>
+      </div>
     </div>
     <form v-else @submit.prevent="save">
       <UsesNote v-if="person" :of="`person ${person.key}`" doing="Look at them before they leave." />
@@ -137,7 +157,12 @@ const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
         ><input v-model="form.active" type="checkbox" /> works here</label
       >
       <p v-if="wrong.active ?? wrong['']" class="mb-3 text-red" role="alert">{{ wrong.active ?? wrong[''] }}</p>
-      <button type="submit" class="btn btn-go" :disabled="busy">{{ person ? 'Save' : 'Add the person' }}</button>
+      <div class="flex flex-wrap items-center gap-3">
+        <button type="submit" class="btn btn-go" :disabled="busy">{{ person ? 'Save' : 'Invite them' }}</button>
+        <button v-if="person?.active" type="button" class="link ml-auto" :disabled="busy" @click="makeLink">
+          A link for a new password
+        </button>
+      </div>
     </form>
   </DialogBox>
 </template>

@@ -162,7 +162,7 @@ module Yenvo
 
       # @param key [String, nil] nil for a new person
       # @param given [Hash] name, email, role, team, active, absences (Array of {from, to})
-      # @return [Hash] key, and password for a new person, which is shown once
+      # @return [String] key; a new person has no password until they choose one
       def person(key, given, cause:)
         was = key && (root.people.find(key) || raise(NotFound, "There is no person #{key.inspect}."))
         row = PersonForm.new(root).read(given, key)
@@ -171,17 +171,16 @@ module Yenvo
         end
 
         absences = PersonForm.absences(given["absences"])
-        password = key ? nil : SecureRandom.alphanumeric(14)
         name = key || free_key(row[:name], db[:people].select_map(:key))
         save("person", cause) do
-          key ? db[:people].where(key:).update(row) : add_person(name, row, password)
+          key ? db[:people].where(key:).update(row) : add_person(name, row)
           db[:accounts].where(person: name).update(email: row[:email])
           root.people.let_in(name, row.fetch(:active) { root.people.find(name)[:active] })
           db[:absences].where(person: name).delete
           db[:absences].import(%i[person from_on to_on], absences.map { |from, to| [name, from, to] })
         end
         tell_of_leaver(name, row, cause) if key && row[:active] == false && was[:active]
-        {key: name, password:}
+        name
       end
 
       private
@@ -244,11 +243,9 @@ module Yenvo
         found.join(" and ") if found.any?
       end
 
-      def add_person(key, row, password)
+      def add_person(key, row)
         db[:people].insert(key:, **row)
-        db[:accounts].insert(
-          email: row[:email], person: key, password_hash: Passwords.kept(password)
-        )
+        db[:accounts].insert(email: row[:email], person: key)
       end
 
       def save(what, cause)

@@ -60,7 +60,35 @@ module Yenvo
         def session_at_hand =
           logged_in? && {account_id: session_value, session_id: compute_hmac(session[session_id_session_key])}
 
+        # A password is chosen by the rules of the house.
+        def password_meets_requirements?(password)
+          @wrong_password = Store::Passwords.problem(password, email: account[:email])
+          @wrong_password.nil?
+        end
+
+        # Whoever knew the old password is out.
+        def after_reset_password
+          remove_all_active_sessions
+          super
+        end
+
+        # Makes a link for the account at hand; an older one is worth nothing from then on.
+        # @param seconds [Integer] for which it is good
+        # @return [String] what stands behind the # of its address
+        def new_link(seconds)
+          key = generate_reset_password_key_value
+          transaction do
+            remove_reset_password_key
+            db[reset_password_table].insert(
+              id: account_id, key:, deadline: Sequel.lit("NOW() + INTERVAL ? SECOND", seconds)
+            )
+          end
+          token_param_value(key)
+        end
+
         private
+
+        attr_reader :wrong_password
 
         def call = scope.env
         def house = call["yenvo.house"]
@@ -68,20 +96,29 @@ module Yenvo
         def note_failure(person) = house.root.failed_sign_ins.note(*tried, now: house.clock.now, person:)
       end
 
+      GONE = "This link has been used, is too old, or a newer one was made. Ask an administrator for another."
+
       module_function
+
+      # A link with which somebody chooses a password.
+      # @param auth [Class] see +for+
+      # @param email [String] of their account
+      # @param seconds [Integer] for which it is good
+      # @return [String] path
+      def link(auth, email, seconds) =
+        "/welcome##{auth.rodauth.internal_request_eval { account_from_login(email) && new_link(seconds) }}"
 
       # @param root [Store::Root]
       # @return [Class] Rack middleware; answers POST /api/sign-in and POST /api/sign-out, and puts the account and its
       #   session into the env
       def for(root)
-        secret = nil
         Class.new(Roda) do
           plugin :middleware
           plugin :json_parser, content_type_regexp: %r{\Aapplication/json\b}i
           plugin :rodauth, json: :only do
-            enable :json, :login, :logout, :argon2, :active_sessions
+            enable :json, :login, :logout, :argon2, :active_sessions, :reset_password, :internal_request
             db root.db
-            hmac_secret { secret ||= scope.env["yenvo.house"].settings.session_secret }
+            hmac_secret { root.secret }
             prefix "/api"
             require_bcrypt? false
             # Signing in anew while signed in ends the older session.
@@ -102,6 +139,14 @@ module Yenvo
             login_error_status 401
             active_sessions_error_flash "Your session has ended. Sign in again."
             logout_notice_flash "Signed out."
+            # Nobody asks for a link but by an administrator, so its own route for that stays shut.
+            reset_password_request_route nil
+            require_mail? false
+            reset_password_autologin? true
+            require_password_confirmation? false
+            no_matching_reset_password_key_error_flash GONE
+            reset_password_error_flash { wrong_password || GONE }
+            reset_password_notice_flash "Your password is set."
             auth_class_eval { include Manner }
           end
 

@@ -95,13 +95,19 @@ module Yenvo
 
       post "/persons" do
         may.set_up!
-        made = changes.person(nil, body_of_call["person"], cause:)
-        answer 201, {key: made[:key], password: made[:password], setup: fresh}
+        key = changes.person(nil, body_of_call["person"], cause:)
+        answer 201, {key:, link: link(key, INVITED), setup: fresh}
       end
 
       put "/persons" do
         may.set_up!
-        answer 200, {key: changes.person(body_of_call["key"], body_of_call["person"], cause:)[:key], setup: fresh}
+        answer 200, {key: changes.person(body_of_call["key"], body_of_call["person"], cause:), setup: fresh}
+      end
+
+      # A link for somebody who has forgotten their password, or whose invitation is too old.
+      post "/links" do
+        may.set_up!
+        answer 201, {link: link(body_of_call["person"], FORGOTTEN)}
       end
 
       get("/uses") { answer 200, {rules: uses.of(params["of"])} }
@@ -121,7 +127,20 @@ module Yenvo
         answer 200, {problems: problems.map(&:text), type: formula&.type}
       end
 
+      # Seconds for which links are good: of an invitation, and for a password that was forgotten.
+      INVITED = 7 * 86_400
+      FORGOTTEN = 3_600
+
       private
+
+      # @return [String] path of a one-time link
+      # @raise [Store::NotFound, Store::Refused]
+      def link(key, seconds)
+        one = root.people.find(key) || raise(Store::NotFound, "There is no person #{key.inspect}.")
+        raise Store::Refused.at("person" => "#{one[:name]} has left, so no link lets them in.") unless one[:active]
+
+        SignIn.link(house.sign_in, one[:email], seconds)
+      end
 
       def changes = Store::SetupChanges.new(root)
       def uses = Store::RuleUses.new(root)

@@ -1,0 +1,101 @@
+# frozen_string_literal: true
+
+RSpec.describe "Links with which people choose a password" do
+  def person(**changes) =
+    {name: "Nia Brook", email: "nia@fennick.example", role: "member", team: "accounts", absences: [], **changes}
+
+  def key(link) = link.delete_prefix("/welcome#")
+
+  def choose(key, password = "felt hammer oak")
+    clear_cookies
+    @token = nil
+    call(:post, "/api/reset-password", key:, password:).tap { @token = nil }
+  end
+
+  def invite
+    sign_in("maren")
+    call(:post, "/api/setup/persons", person: person).then { |made| key(made["link"]) }
+  end
+
+  def again(who = "nia_brook")
+    sign_in("maren")
+    key(call(:post, "/api/setup/links", person: who)["link"])
+  end
+
+  it "let somebody in who is invited; nobody else sees the password, and the link is worth nothing then" do
+    link = invite
+    expect(db[:accounts].where(person: "nia_brook").get(:password_hash)).to be_nil
+    expect(db[:account_password_reset_keys].select_map(:key)).not_to include(link.split("_").last)
+    call(:post, "/api/sign-in", email: "nia@fennick.example", password: "")
+    expect(status).to eq(401)
+    choose(link)
+    expect(status).to eq(200)
+    expect(get_json("/api/session")["person"]).to include("key" => "nia_brook")
+    expect(choose(link, "another oak felt")["error"]).to match(/has been used, is too old/)
+    expect(status).to eq(401)
+    call(:post, "/api/sign-in", email: "nia@fennick.example", password: "felt hammer oak")
+    expect(status).to eq(200)
+  end
+
+  it "hold for seven days for an invitation, an hour for a forgotten password, and until a newer is made" do
+    older = invite
+    hours = -> {
+      db[:account_password_reset_keys].get(Sequel.lit("TIMESTAMPDIFF(MINUTE, NOW(), deadline) / 60.0")).round
+    }
+    expect(hours.call).to eq(168)
+    newer = again
+    expect(hours.call).to eq(1)
+    choose(older)
+    expect(status).to eq(401)
+    db[:account_password_reset_keys].update(deadline: Sequel.lit("NOW() - INTERVAL 1 SECOND"))
+    choose(newer)
+    expect(status).to eq(401)
+  end
+
+  it "refuse a password that is too short, common, or the e-mail, and stay good" do
+    link = invite
+    {
+      "short" => /at least 10 characters/, "password123" => /guessed first/, "nia@fennick.example" => /must not be the/,
+      "aaaaaaaaaaaa" => /guessed first/
+    }.each do |password, sentence|
+      expect(choose(link, password)["error"]).to match(sentence)
+      expect(status).to eq(422)
+    end
+    choose(link)
+    expect(status).to eq(200)
+  end
+
+  it "end all sessions of whoever has a new password, and the old one" do
+    sign_in("hollie")
+    kept = rack_mock_session.cookie_jar["yenvo"]
+    choose(again("hollie"), "felt hammer oak")
+    clear_cookies
+    set_cookie "yenvo=#{kept}"
+    get_json("/api/setup")
+    expect(status).to eq(401)
+    sign_in("hollie")
+    expect(status).to eq(401)
+  end
+
+  it "are made by administrators, for people who are here" do
+    sign_in("tobias")
+    call(:post, "/api/setup/links", person: "hollie")
+    expect(status).to eq(403)
+    sign_in("maren")
+    call(:post, "/api/setup/links", person: "nobody")
+    expect(status).to eq(404)
+    link = again("osk")
+    row = db[:people].where(key: "osk").first
+    osk = {name: row[:name], email: row[:email], role: row[:role], team: row[:team], active: false, absences: []}
+    call(:put, "/api/setup/persons", key: "osk", person: osk)
+    expect(call(:post, "/api/setup/links", person: "osk")["error"]).to match(/has left/)
+    choose(link)
+    expect(status).to eq(401)
+  end
+
+  it "are not guessed: tries are slowed down, whatever the key looks like" do
+    statuses = ["", "1_", "1_#{"a" * 43}", "_", "999999999999_x", "é_é"].map { |key| choose(key) && status }
+    expect(statuses).to all(eq(401))
+    expect(Array.new(20) { choose("1_guess") && status }).to include(429)
+  end
+end
