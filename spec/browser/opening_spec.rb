@@ -86,11 +86,23 @@ RSpec.describe "A house of one's own" do
       click_button "Set it and sign in"
       expect(page).to have_css("button[aria-label='Juris Kalns, member']")
       expect(page).to have_no_text("First steps")
+      find("button[aria-label='Juris Kalns, member']").click
+      click_button "Sign out"
+      click_link "Forgotten?"
+      fill_in "E-mail address", with: "juris@pianos.example"
+      click_button "Ask for a link"
+      expect(page).to have_css("[role=status]", text: "the administrators have been told")
       visit link
       fill_in "Password", with: "copper string eight"
       click_button "Set it and sign in"
       expect(page).to have_css("[role=alert]", text: "has been used")
     end
+    visit "/notices"
+    expect(page).to have_text("Juris Kalns has forgotten the password")
+    visit "/setup/people"
+    click_button "Juris Kalns"
+    click_button "A link for a new password"
+    expect(page).to have_css("[data-test=link]", text: "#{@address}/welcome#")
     # The code is worth nothing any more.
     visit "/"
     visit @code

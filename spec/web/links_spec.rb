@@ -98,4 +98,41 @@ RSpec.describe "Links with which people choose a password" do
     expect(statuses).to all(eq(401))
     expect(Array.new(20) { choose("1_guess") && status }).to include(429)
   end
+
+  describe "that somebody asks for who has forgotten theirs" do
+    def forget(email) = call(:post, "/api/forgotten", email:).then { |said| [status, said, last_response.headers.keys] }
+
+    before do
+      clear_cookies
+      @token = nil
+      csrf
+    end
+
+    it "are asked of every administrator once, in the bell" do
+      2.times { forget("hollie@fennick.example") }
+      expect(db[:notices].select_map(%i[person what text])).to match(
+        [["maren", "forgotten", /\AHollie Banner has forgotten the password/]]
+      )
+    end
+
+    it "get the same answer and cost the same work, whether anybody has the address or not" do
+      db[:people].where(key: "osk").update(active: false)
+      known, unknown, gone =
+        %w[hollie nobody osk].map do |who|
+          log = StringIO.new
+          db.loggers << (logger = Logger.new(log))
+          said = forget("#{who}@fennick.example")
+          db.loggers.delete(logger)
+          [log.string.scan(/\b(SELECT|INSERT)\b/).tally, said]
+        end
+      expect([unknown, gone]).to all(eq(known))
+      expect(known[0].keys.flatten).to include("INSERT")
+      expect(known[1][0]).to eq(200)
+      expect(db[:notices].count).to eq(1)
+    end
+
+    it "are not asked for without end" do
+      expect(Array.new(7) { forget("hollie@fennick.example")[0] }).to eq(([200] * 5) + ([429] * 2))
+    end
+  end
 end

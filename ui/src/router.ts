@@ -12,6 +12,11 @@ export const router = createRouter({
       component: () => import('@/pages/WelcomePage.vue'),
       meta: { open: true, title: 'Your password' },
     },
+    {
+      path: '/forgotten',
+      component: () => import('@/pages/ForgottenPage.vue'),
+      meta: { open: true, title: 'Forgotten password' },
+    },
     { path: '/worklist', component: () => import('@/pages/WorklistPage.vue'), meta: { title: 'Worklist' } },
     { path: '/records', redirect: '/records/deal' },
     { path: '/records/:kind(.*)', component: () => import('@/pages/RecordListPage.vue'), meta: { title: 'Records' } },

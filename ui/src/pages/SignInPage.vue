@@ -66,9 +66,7 @@ function enterAs(address: string) {
           />
         </FormRow>
         <button type="submit" class="btn btn-go" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
-        <p class="mt-4 text-sm text-muted">
-          Forgotten your password? Any administrator can make you a link with which you choose another.
-        </p>
+        <RouterLink to="/forgotten" class="ml-4">Forgotten?</RouterLink>
       </form>
     </section>
     <section v-if="demo.length">

@@ -10,6 +10,7 @@ module Yenvo
         "sign-ins" => [30, "/api/sign-in", "Too many tries to sign in from here. Wait a minute, then try again."],
         "openings" => [20, "/api/opening", "Too many tries from here. Wait a minute, then try again."],
         "links" => [20, "/api/reset-password", "Too many tries from here. Wait a minute, then try again."],
+        "forgotten" => [5, "/api/forgotten", "Too many asked for a password from here. Wait a minute, then try again."],
         "doors" => [20, "/api/door/", "Too much came in from here. Wait a minute, then send it again."]
       }.freeze
       PERIOD = 60

@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { answerOf, api, fetchSession, sentenceOf } from '@/api/client'
+import FormRow from '@/parts/FormRow.vue'
+
+/** Asks the administrators for a new password. What it answers tells nobody who works here. */
+const email = ref('')
+const asked = ref(false)
+const wrong = ref('')
+const busy = ref(false)
+
+async function ask() {
+  busy.value = true
+  wrong.value = ''
+  try {
+    await fetchSession()
+    await answerOf(api.POST('/api/forgotten', { body: { email: email.value.trim() } }))
+    asked.value = true
+  } catch (problem) {
+    wrong.value = sentenceOf(problem)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div
+    class="flex min-h-11 items-center bg-pine px-5 text-lg font-extrabold tracking-tight text-white [font-stretch:112%]"
+  >
+    Yenvo
+  </div>
+  <div class="mx-auto w-full max-w-4xl p-5 pt-10 md:pt-20">
+    <h1 class="mb-1 text-xl font-bold">Forgotten your password?</h1>
+    <template v-if="asked">
+      <p class="mb-5 max-w-prose" role="status">
+        If somebody signs in with that address here, the administrators have been told. One of them makes a link, good
+        for an hour, with which a new password is chosen.
+      </p>
+      <RouterLink to="/sign-in" class="btn">Back to signing in</RouterLink>
+    </template>
+    <form v-else class="max-w-sm" @submit.prevent="ask">
+      <p class="mb-5 text-muted">Administrators are told, and one of them sends you a link to choose another.</p>
+      <FormRow v-slot="{ id, describedby }" label="E-mail address" :wrong="wrong">
+        <input
+          :id="id"
+          v-model="email"
+          type="email"
+          class="input"
+          maxlength="190"
+          required
+          autocomplete="username"
+          :aria-describedby="describedby"
+        />
+      </FormRow>
+      <div class="flex items-center gap-4">
+        <button type="submit" class="btn btn-go" :disabled="busy">Ask for a link</button>
+        <RouterLink to="/sign-in">Back to signing in</RouterLink>
+      </div>
+    </form>
+  </div>
+</template>
