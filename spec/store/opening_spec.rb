@@ -68,6 +68,7 @@ RSpec.describe "Opening a house" do
       {"currency" => "XAU"} => ["currency", /no currency/],
       {"person" => given["person"].merge("email" => "liga")} => ["person.email", /takes an address/],
       {"person" => given["person"].merge("password" => "short one")} => ["person.password", /at least 10/],
+      {"person" => given["person"].merge("password" => "harbour lights")} => ["person.password", /guessed first/],
       {"person" => given["person"].merge("password" => "1234567890")} => ["person.password", /guessed first/],
       {"person" => given["person"].merge("password" => "LIGA@pianos.example")} => ["person.password", /must not be the/]
     }.each do |change, (place, sentence)|

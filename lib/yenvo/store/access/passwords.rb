@@ -25,7 +25,7 @@ module Yenvo
           "make a good one."
         elsif text.size > MOST
           "The password must have at most #{MOST} characters."
-        elsif common.include?(text.downcase) || text.chars.uniq.size < 4
+        elsif common.include?(text.downcase) || text == Settings::DEMO_PASSWORD || text.chars.uniq.size < 4
           "This password is one of those that are guessed first. Take another."
         elsif email && [email, email.split("@")[0]].any? { |name| name.casecmp?(text) }
           "The password must not be the e-mail address. Take another."
