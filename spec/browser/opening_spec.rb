@@ -87,6 +87,14 @@ RSpec.describe "A house of one's own" do
       expect(page).to have_css("button[aria-label='Juris Kalns, member']")
       expect(page).to have_no_text("First steps")
       find("button[aria-label='Juris Kalns, member']").click
+      click_link "Your page"
+      expect(page).to have_css("tr", text: /Chrome on Linux.*this one/m)
+      fill_in "The one you have now", with: "copper string seven"
+      fill_in "The new one", with: "copper string"
+      click_button "Change the password"
+      expect(page).to have_text("Your password is changed")
+      expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)
+      find("button[aria-label='Juris Kalns, member']").click
       click_button "Sign out"
       click_link "Forgotten?"
       fill_in "E-mail address", with: "juris@pianos.example"

@@ -52,6 +52,24 @@ module WebClient
   end
 
   def get_json(path) = call(:get, path)
+
+  # @return [String] the cookie of the session at hand, as a browser would send it
+  def session_cookie = rack_mock_session.cookie_jar.get_cookie("yenvo").raw
+
+  # @param cookie [String] as +session_cookie+ gave it
+  # @return [Integer] what a call by that session is answered with; the one at hand stays
+  def status_by(cookie)
+    kept = session_cookie
+    clear_cookies
+    set_cookie(cookie)
+    get_json("/api/setup")
+    status
+  ensure
+    clear_cookies
+    set_cookie(kept)
+    @token = nil
+  end
+
   def status = last_response.status
 
   private

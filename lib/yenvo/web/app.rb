@@ -8,7 +8,8 @@ module Yenvo
     module App
       RESOURCES = {
         "/api/session" => Sessions, "/api/opening" => Openings, "/api/forgotten" => Forgottens,
-        "/api/setup" => Setups, "/api/first-steps" => Steps, "/api/records" => Records, "/api/find" => Finds,
+        "/api/me" => Mes, "/api/setup" => Setups, "/api/first-steps" => Steps,
+        "/api/records" => Records, "/api/find" => Finds,
         "/api/tasks" => Tasks, "/api/worklist" => Worklists, "/api/rules" => Rules, "/api/rule-files" => RuleFiles,
         "/api/try" => Tries, "/api/trail" => Trails, "/api/runs" => Runs, "/api/notices" => Notices,
         "/api/jobs" => Jobs, "/api/asides" => Asides, "/api/undo" => Undos, "/api/patterns" => Patterns,

@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { defineAsyncComponent, ref } from 'vue'
 import { useKeys } from '@/lib/useKeys'
 import { whenOpened } from '@/lib/whenOpened'
 import ProposalStrip from '@/worklist/ProposalStrip.vue'
-import ClockBar from './ClockBar.vue'
 import TopBar from './TopBar.vue'
 
 /** What stands above every page of somebody who is signed in. */
+// Only the demo moves its clock.
+const ClockBar = defineAsyncComponent(() => import('./ClockBar.vue'))
 const HelpDialog = whenOpened(() => import('./HelpDialog.vue'))
 const helping = ref(false)
 useKeys({ '?': () => (helping.value = true) })

@@ -121,6 +121,11 @@ async function leave() {
           <div class="text-sm text-muted">{{ person.role }}, {{ session?.house }}</div>
         </div>
         <MenuItem v-slot="{ active }">
+          <RouterLink to="/me" class="block px-3 py-2 text-ink hover:no-underline" :class="active ? 'bg-band-2' : ''"
+            >Your page</RouterLink
+          >
+        </MenuItem>
+        <MenuItem v-slot="{ active }">
           <button type="button" class="w-full px-3 py-2 text-left" :class="active ? 'bg-band-2' : ''" @click="leave">
             Sign out
           </button>

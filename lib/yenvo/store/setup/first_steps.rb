@@ -11,7 +11,7 @@ module Yenvo
       def all
         {
           "people" => db[:people].limit(2).count > 1, "records" => any?(:records),
-          "rule" => any?(:rule_versions), "task" => !db[:tasks].where(state: "done").empty?
+          "rule" => any?(:rule_versions), "task" => root.task_rows.any_done?
         }
       end
 

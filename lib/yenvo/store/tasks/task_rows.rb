@@ -38,6 +38,9 @@ module Yenvo
       # @return [Sequel::Dataset] open tasks whose reminder has come and was not told
       def to_remind_at(now) = open.where(reminded: false).where { Sequel[:remind_at] <= now }
 
+      # @return [Boolean] whether any task was ever done
+      def any_done? = !table.where(state: "done").empty?
+
       # @return [Sequel::Dataset] the moment at which the next task gets late
       def next_late(after) = open.where(late_noted: false).where { due_at > after }.select { min(:due_at) }
 

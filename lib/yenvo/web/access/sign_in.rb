@@ -66,6 +66,17 @@ module Yenvo
           @wrong_password.nil?
         end
 
+        # The new one may not be the old one.
+        def new_password_matches_current_password?(password)
+          super && @wrong_password = "That is the password you have already."
+        end
+
+        # Whoever else knew the old password is out.
+        def after_change_password
+          remove_all_active_sessions_except_current
+          super
+        end
+
         # Whoever knew the old password is out.
         def after_reset_password
           remove_all_active_sessions
@@ -90,6 +101,7 @@ module Yenvo
 
         attr_reader :wrong_password
 
+        def active_sessions_insert_hash = super.merge(device: call["HTTP_USER_AGENT"]&.scrub&.slice(0, 300))
         def call = scope.env
         def house = call["yenvo.house"]
         def tried = [param("email"), call["yenvo.address"]]
@@ -116,7 +128,8 @@ module Yenvo
           plugin :middleware
           plugin :json_parser, content_type_regexp: %r{\Aapplication/json\b}i
           plugin :rodauth, json: :only do
-            enable :json, :login, :logout, :argon2, :active_sessions, :reset_password, :internal_request
+            enable :json, :login, :logout, :argon2, :active_sessions, :reset_password, :change_password,
+              :internal_request
             db root.db
             hmac_secret { root.secret }
             prefix "/api"
@@ -147,6 +160,9 @@ module Yenvo
             no_matching_reset_password_key_error_flash GONE
             reset_password_error_flash { wrong_password || GONE }
             reset_password_notice_flash "Your password is set."
+            change_password_notice_flash "Your password is changed."
+            change_password_error_flash { wrong_password || "The password that you have now is not right." }
+            require_login_error_flash "Sign in first; your session may have ended."
             auth_class_eval { include Manner }
           end
 
