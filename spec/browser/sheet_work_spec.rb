@@ -66,6 +66,8 @@ RSpec.describe "Work on the rule sheet" do
     )
     click_button "Try"
     expect(page).to have_css("[data-test=verdict]", text: "Quiet Hour would get 3 tasks")
+    # What is saved meanwhile makes the head wider, and all below it moves.
+    expect(page).to have_text("Draft saved")
     click_button "What if Quiet Hour changed?"
     choose_from "Field that would change", "Boat length"
     find("#rule-side input[inputmode=decimal]").set("9")

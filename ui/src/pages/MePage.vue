@@ -55,7 +55,7 @@ function device(text: string | null) {
     <span class="text-muted">{{ person?.name }}, {{ person?.role }}</span>
   </div>
   <div class="grid gap-x-12 p-3 sm:p-5 lg:grid-cols-[24rem_1fr]">
-    <section class="mb-8">
+    <section class="mb-8 min-w-0">
       <h2 class="mb-3 text-lg font-semibold">Password</h2>
       <form @submit.prevent="change">
         <input type="text" class="hidden" autocomplete="username" :value="person?.email ?? ''" readonly />
@@ -91,7 +91,7 @@ function device(text: string | null) {
         <button type="submit" class="btn btn-go" :disabled="busy">Change the password</button>
       </form>
     </section>
-    <section>
+    <section class="min-w-0">
       <div class="mb-2 flex items-center gap-3">
         <h2 class="text-lg font-semibold">Where you are signed in</h2>
         <button v-if="others" type="button" class="btn" @click="end(null)">End all others</button>
