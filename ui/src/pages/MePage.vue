@@ -102,7 +102,7 @@ function device(text: string | null) {
           <thead>
             <tr>
               <th>On</th>
-              <th>Since</th>
+              <th class="hidden sm:table-cell">Since</th>
               <th>Last used</th>
               <th><span class="sr-only">End it</span></th>
             </tr>
@@ -110,10 +110,12 @@ function device(text: string | null) {
           <tbody>
             <tr v-for="one in data.sessions" :key="one.id">
               <td>{{ device(one.device) }} <span v-if="one.here" class="flag ml-1 bg-band-2">this one</span></td>
-              <td class="whitespace-nowrap">{{ moment(one.begun_at) }}</td>
+              <td class="hidden whitespace-nowrap sm:table-cell">{{ moment(one.begun_at) }}</td>
               <td class="whitespace-nowrap">{{ moment(one.used_at) }}</td>
               <td class="text-right">
-                <button v-if="!one.here" type="button" class="link" @click="end(one.id)">End it</button>
+                <button v-if="!one.here" type="button" class="link whitespace-nowrap" @click="end(one.id)">
+                  End it
+                </button>
               </td>
             </tr>
           </tbody>
