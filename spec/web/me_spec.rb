@@ -61,6 +61,11 @@ RSpec.describe "One's own page" do
     expect([alive?(phone), alive?(osk)]).to eq([false, true])
   end
 
+  it "slows down who guesses the password of a session that was left open" do
+    sign_in("hollie")
+    expect(Array.new(21) { change("guess", "felt hammer oak") && status }.tally).to eq(401 => 20, 429 => 1)
+  end
+
   it "is nobody's who has not signed in" do
     clear_cookies
     @token = nil

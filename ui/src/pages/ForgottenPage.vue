@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import { answerOf, api, fetchSession, sentenceOf } from '@/api/client'
 import FormRow from '@/parts/FormRow.vue'
+import OutsidePage from '@/parts/OutsidePage.vue'
 
 /** Asks the administrators for a new password. What it answers tells nobody who works here. */
 const email = ref('')
@@ -25,12 +26,7 @@ async function ask() {
 </script>
 
 <template>
-  <div
-    class="flex min-h-11 items-center bg-pine px-5 text-lg font-extrabold tracking-tight text-white [font-stretch:112%]"
-  >
-    Yenvo
-  </div>
-  <div class="mx-auto w-full max-w-4xl p-5 pt-10 md:pt-20">
+  <OutsidePage>
     <h1 class="mb-1 text-xl font-bold">Forgotten your password?</h1>
     <template v-if="asked">
       <p class="mb-5 max-w-prose" role="status">
@@ -58,5 +54,5 @@ async function ask() {
         <RouterLink to="/sign-in">Back to signing in</RouterLink>
       </div>
     </form>
-  </div>
+  </OutsidePage>
 </template>

@@ -6,6 +6,7 @@ import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import FormRow from '@/parts/FormRow.vue'
+import NewPassword from '@/parts/NewPassword.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSession } from '@/state/session'
 
@@ -15,7 +16,6 @@ const { say, attempt } = useNotices()
 const { moment } = useDates()
 
 const form = ref({ now: '', next: '' })
-const shown = ref(false)
 const wrong = ref('')
 const busy = ref(false)
 async function change() {
@@ -63,31 +63,14 @@ function device(text: string | null) {
           <input
             :id="id"
             v-model="form.now"
-            :type="shown ? 'text' : 'password'"
+            type="password"
             class="input"
             maxlength="200"
             required
             autocomplete="current-password"
           />
         </FormRow>
-        <FormRow
-          v-slot="{ id, describedby }"
-          label="The new one"
-          :wrong="wrong"
-          hint="At least 10 characters; a few words that do not belong together make a good one."
-        >
-          <input
-            :id="id"
-            v-model="form.next"
-            :type="shown ? 'text' : 'password'"
-            class="input"
-            maxlength="200"
-            required
-            autocomplete="new-password"
-            :aria-describedby="describedby"
-          />
-        </FormRow>
-        <label class="mb-4 flex items-center gap-2"><input v-model="shown" type="checkbox" />Show both</label>
+        <NewPassword v-model="form.next" label="The new one" :wrong="wrong" />
         <button type="submit" class="btn btn-go" :disabled="busy">Change the password</button>
       </form>
     </section>

@@ -4,6 +4,8 @@ import { useRoute, useRouter } from 'vue-router'
 import { answerOf, api, fetchSession, sentenceOf, type Schemas } from '@/api/client'
 import { wrongAt } from '@/lib/wrongAt'
 import FormRow from '@/parts/FormRow.vue'
+import NewPassword from '@/parts/NewPassword.vue'
+import OutsidePage from '@/parts/OutsidePage.vue'
 import PickOne from '@/parts/PickOne.vue'
 import HoursTable from '@/setup/HoursTable.vue'
 import { useSession } from '@/state/session'
@@ -30,7 +32,6 @@ const holidays = ref('')
 const currency = ref('EUR')
 const hours = ref<Schemas['WeekHours']>([1, 2, 3, 4, 5].map((day) => ({ day, from: '09:00', to: '17:00' })))
 const person = ref({ name: '', email: '', password: '' })
-const shown = ref(false)
 
 const zones = computed(() => (offered.value?.zones ?? []).map((value) => ({ value, words: value.replace(/_/g, ' ') })))
 const regions = computed(() => (offered.value?.regions ?? []).map((one) => ({ value: one.key, words: one.name })))
@@ -90,12 +91,7 @@ void load()
 </script>
 
 <template>
-  <div
-    class="flex min-h-11 items-center bg-pine px-5 text-lg font-extrabold tracking-tight text-white [font-stretch:112%]"
-  >
-    Yenvo
-  </div>
-  <div class="mx-auto w-full max-w-4xl p-4 pt-8 sm:p-5 md:pt-12">
+  <OutsidePage>
     <p v-if="trouble" class="text-red" role="alert">
       {{ trouble }} <button type="button" class="link" @click="load">Try again</button>
     </p>
@@ -186,25 +182,7 @@ void load()
               :aria-describedby="describedby"
             />
           </FormRow>
-          <FormRow
-            v-slot="{ id, describedby }"
-            label="Password"
-            :wrong="wrong['person.password']"
-            hint="At least 10 characters; a few words that do not belong together make a good one."
-          >
-            <input
-              :id="id"
-              v-model="person.password"
-              :type="shown ? 'text' : 'password'"
-              class="input"
-              minlength="10"
-              maxlength="200"
-              required
-              autocomplete="new-password"
-              :aria-describedby="describedby"
-            />
-          </FormRow>
-          <label class="mb-6 flex items-center gap-2"><input v-model="shown" type="checkbox" />Show the password</label>
+          <NewPassword v-model="person.password" :wrong="wrong['person.password']" />
           <FormRow
             v-slot="{ id, describedby }"
             label="One-time code"
@@ -229,5 +207,5 @@ void load()
         </section>
       </div>
     </form>
-  </div>
+  </OutsidePage>
 </template>

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { sentenceOf } from '@/api/client'
 import FormRow from '@/parts/FormRow.vue'
+import OutsidePage from '@/parts/OutsidePage.vue'
 import { useSession } from '@/state/session'
 
 const { session, signIn } = useSession()
@@ -40,62 +41,63 @@ function enterAs(address: string) {
 </script>
 
 <template>
-  <div
-    class="flex min-h-11 items-center bg-pine px-5 text-lg font-extrabold tracking-tight text-white [font-stretch:112%]"
+  <OutsidePage
+    ><div class="grid gap-8 md:grid-cols-2">
+      <section>
+        <h1 class="mb-1 text-xl font-bold">Sign in{{ named }}</h1>
+        <p class="mb-5 text-muted">Rules that make the next task, and the tasks themselves.</p>
+        <form class="max-w-sm" @submit.prevent="enter">
+          <FormRow v-slot="{ id }" label="E-mail address">
+            <input :id="id" v-model="email" type="email" class="input" autocomplete="username" required />
+          </FormRow>
+          <FormRow v-slot="{ id, describedby }" label="Password" :wrong="wrong">
+            <input
+              :id="id"
+              v-model="password"
+              type="password"
+              class="input"
+              autocomplete="current-password"
+              required
+              :aria-invalid="wrong ? true : undefined"
+              :aria-describedby="describedby"
+            />
+          </FormRow>
+          <button type="submit" class="btn btn-go" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
+          <RouterLink to="/forgotten" class="ml-4">Forgotten?</RouterLink>
+        </form>
+      </section>
+      <section v-if="demo.length">
+        <h2 class="mb-1 text-base font-semibold">Fennick Sound Boatyard, a demonstration</h2>
+        <p class="mb-3 text-muted">
+          All of it is invented. Choose whom to be; the password of all is “{{ session?.demo_password }}”.
+        </p>
+        <table class="ledger border border-line">
+          <thead>
+            <tr>
+              <th>Person</th>
+              <th>May</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="person in demo" :key="person.email">
+              <td>
+                <button type="button" class="link font-semibold" @click="enterAs(person.email)">
+                  {{ person.name }}
+                </button>
+              </td>
+              <td class="text-muted">
+                {{
+                  {
+                    administrator: 'write rules, work tasks',
+                    lead: 'work and pass on all tasks',
+                    member: 'work tasks',
+                  }[person.role]
+                }}
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+    </div></OutsidePage
   >
-    Yenvo
-  </div>
-  <div class="mx-auto grid w-full max-w-4xl gap-8 p-5 pt-10 md:grid-cols-2 md:pt-20">
-    <section>
-      <h1 class="mb-1 text-xl font-bold">Sign in{{ named }}</h1>
-      <p class="mb-5 text-muted">Rules that make the next task, and the tasks themselves.</p>
-      <form class="max-w-sm" @submit.prevent="enter">
-        <FormRow v-slot="{ id }" label="E-mail address">
-          <input :id="id" v-model="email" type="email" class="input" autocomplete="username" required />
-        </FormRow>
-        <FormRow v-slot="{ id, describedby }" label="Password" :wrong="wrong">
-          <input
-            :id="id"
-            v-model="password"
-            type="password"
-            class="input"
-            autocomplete="current-password"
-            required
-            :aria-invalid="wrong ? true : undefined"
-            :aria-describedby="describedby"
-          />
-        </FormRow>
-        <button type="submit" class="btn btn-go" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
-        <RouterLink to="/forgotten" class="ml-4">Forgotten?</RouterLink>
-      </form>
-    </section>
-    <section v-if="demo.length">
-      <h2 class="mb-1 text-base font-semibold">Fennick Sound Boatyard, a demonstration</h2>
-      <p class="mb-3 text-muted">
-        All of it is invented. Choose whom to be; the password of all is “{{ session?.demo_password }}”.
-      </p>
-      <table class="ledger border border-line">
-        <thead>
-          <tr>
-            <th>Person</th>
-            <th>May</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="person in demo" :key="person.email">
-            <td>
-              <button type="button" class="link font-semibold" @click="enterAs(person.email)">{{ person.name }}</button>
-            </td>
-            <td class="text-muted">
-              {{
-                { administrator: 'write rules, work tasks', lead: 'work and pass on all tasks', member: 'work tasks' }[
-                  person.role
-                ]
-              }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
-  </div>
 </template>

@@ -2,7 +2,8 @@
 import { ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answerOf, api, fetchSession, sentenceOf } from '@/api/client'
-import FormRow from '@/parts/FormRow.vue'
+import NewPassword from '@/parts/NewPassword.vue'
+import OutsidePage from '@/parts/OutsidePage.vue'
 import { useSession } from '@/state/session'
 
 /** Where a one-time link leads: somebody who was invited, or has forgotten their password, chooses one. The key comes
@@ -17,7 +18,6 @@ watch(
   { immediate: true },
 )
 const password = ref('')
-const shown = ref(false)
 const wrong = ref('')
 const busy = ref(false)
 
@@ -38,40 +38,17 @@ async function choose() {
 </script>
 
 <template>
-  <div
-    class="flex min-h-11 items-center bg-pine px-5 text-lg font-extrabold tracking-tight text-white [font-stretch:112%]"
-  >
-    Yenvo
-  </div>
-  <div class="mx-auto w-full max-w-4xl p-5 pt-10 md:pt-20">
+  <OutsidePage>
     <h1 class="mb-1 text-xl font-bold">Choose your password</h1>
     <p class="mb-5 max-w-prose text-muted">Nobody else sees it. You sign in with it and your e-mail address.</p>
     <p v-if="!key" class="text-red" role="alert">
       This address lacks its end. Open the whole link that you were sent, or ask an administrator for another.
     </p>
     <form v-else class="max-w-sm" @submit.prevent="choose">
-      <FormRow
-        v-slot="{ id, describedby }"
-        label="Password"
-        :wrong="wrong"
-        hint="At least 10 characters; a few words that do not belong together make a good one."
-      >
-        <input
-          :id="id"
-          v-model="password"
-          :type="shown ? 'text' : 'password'"
-          class="input"
-          maxlength="200"
-          required
-          autocomplete="new-password"
-          :aria-invalid="wrong ? true : undefined"
-          :aria-describedby="describedby"
-        />
-      </FormRow>
-      <label class="mb-5 flex items-center gap-2"><input v-model="shown" type="checkbox" />Show the password</label>
+      <NewPassword v-model="password" :wrong="wrong" />
       <button type="submit" class="btn btn-go" :disabled="busy">
         {{ busy ? 'Setting it' : 'Set it and sign in' }}
       </button>
     </form>
-  </div>
+  </OutsidePage>
 </template>

@@ -1,7 +1,6 @@
 # frozen_string_literal: true
 
 require "argon2"
-require "rodauth"
 require "set"
 
 module Yenvo

@@ -9,6 +9,7 @@ module Yenvo
       TRIES = {
         "sign-ins" => [30, "/api/sign-in", "Too many tries to sign in from here. Wait a minute, then try again."],
         "openings" => [20, "/api/opening", "Too many tries from here. Wait a minute, then try again."],
+        "passwords" => [20, "/api/change-password", "Too many tries from here. Wait a minute, then try again."],
         "links" => [20, "/api/reset-password", "Too many tries from here. Wait a minute, then try again."],
         "forgotten" => [5, "/api/forgotten", "Too many asked for a password from here. Wait a minute, then try again."],
         "doors" => [20, "/api/door/", "Too much came in from here. Wait a minute, then send it again."]
