@@ -43,7 +43,12 @@ RSpec.describe "A house of one's own" do
     click_button "Open the house"
     expect(page).to have_css("[role=alert]", text: "guessed first")
     fill_in "Password", with: "felt hammer oak"
+    network(offline: true)
     click_button "Open the house"
+    expect(page).to have_css("[role=alert]", text: "cannot be reached just now")
+    network
+    # The press still has the keys, and nothing that was typed is lost.
+    press(:enter)
     expect(page).to have_css("h1", text: "Worklist", visible: :all)
     expect(page).to have_css("button[aria-label='Līga Ozola, administrator']")
     within("section[aria-label='First steps']") { expect(page).to have_text("4 left") }

@@ -11,6 +11,8 @@ const wrong = ref('')
 const busy = ref(false)
 
 async function ask() {
+  // A press that was disabled meanwhile would lose the keys.
+  if (busy.value) return
   busy.value = true
   wrong.value = ''
   try {
@@ -50,7 +52,7 @@ async function ask() {
         />
       </FormRow>
       <div class="flex items-center gap-4">
-        <button type="submit" class="btn btn-go" :disabled="busy">Ask for a link</button>
+        <button type="submit" class="btn btn-go" :aria-busy="busy">Ask for a link</button>
         <RouterLink to="/sign-in">Back to signing in</RouterLink>
       </div>
     </form>

@@ -19,6 +19,8 @@ const form = ref({ now: '', next: '' })
 const wrong = ref('')
 const busy = ref(false)
 async function change() {
+  // A press that was disabled meanwhile would lose the keys.
+  if (busy.value) return
   busy.value = true
   wrong.value = ''
   try {
@@ -71,7 +73,7 @@ function device(text: string | null) {
           />
         </FormRow>
         <NewPassword v-model="form.next" label="The new one" :wrong="wrong" />
-        <button type="submit" class="btn btn-go" :disabled="busy">Change the password</button>
+        <button type="submit" class="btn btn-go" :aria-busy="busy">Change the password</button>
       </form>
     </section>
     <section class="min-w-0">

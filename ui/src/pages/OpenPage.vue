@@ -62,6 +62,8 @@ async function load() {
 }
 
 async function open() {
+  // A press that was disabled meanwhile would lose the keys.
+  if (busy.value) return
   busy.value = true
   wrong.value = {}
   try {
@@ -201,7 +203,7 @@ void load()
             />
           </FormRow>
           <p v-if="wrong['']" class="mb-3 text-red" role="alert">{{ wrong[''] }}</p>
-          <button type="submit" class="btn btn-go" :disabled="busy">
+          <button type="submit" class="btn btn-go" :aria-busy="busy">
             {{ busy ? 'Opening' : 'Open the house' }}
           </button>
         </section>

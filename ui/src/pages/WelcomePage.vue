@@ -22,6 +22,8 @@ const wrong = ref('')
 const busy = ref(false)
 
 async function choose() {
+  // A press that was disabled meanwhile would lose the keys.
+  if (busy.value) return
   busy.value = true
   wrong.value = ''
   try {
@@ -46,7 +48,7 @@ async function choose() {
     </p>
     <form v-else class="max-w-sm" @submit.prevent="choose">
       <NewPassword v-model="password" :wrong="wrong" />
-      <button type="submit" class="btn btn-go" :disabled="busy">
+      <button type="submit" class="btn btn-go" :aria-busy="busy">
         {{ busy ? 'Setting it' : 'Set it and sign in' }}
       </button>
     </form>
