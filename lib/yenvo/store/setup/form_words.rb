@@ -20,6 +20,15 @@ module Yenvo
         words
       end
 
+      # @param place [String] of the form
+      # @return [String] the address with which somebody signs in
+      def email(value, place)
+        address = value.to_s.strip
+        return address if Core::Reading::EMAIL.match?(address) && address.size <= 190
+
+        refuse(place, "The e-mail takes an address such as name@example.org, to sign in with.")
+      end
+
       # @param given [Array<Hash>] key (nil for a new one) and label, in order
       # @return [Array<Array(String, String)>]
       def read_choices(given, name, label, most)

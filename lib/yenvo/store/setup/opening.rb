@@ -90,10 +90,7 @@ module Yenvo
 
       def person(given)
         name = text(given["name"], "person.name", "Your name", 120)
-        email = given["email"].to_s.strip
-        unless Core::Reading::EMAIL.match?(email) && email.size <= 190
-          refuse("person.email", "The e-mail takes an address such as name@example.org; you sign in with it.")
-        end
+        email = email(given["email"], "person.email")
         wrong = Passwords.problem(given["password"], email:)
         refuse("person.password", wrong) if wrong
         {key: free_key(name, []), name:, email:, password: given["password"]}

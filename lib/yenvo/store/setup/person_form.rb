@@ -13,10 +13,7 @@ module Yenvo
       # @return [Hash] columns of the table people
       # @raise [Refused]
       def read(given, _key)
-        email = given["email"].to_s.strip
-        unless Core::Reading::EMAIL.match?(email) && email.size <= 190
-          refuse("email", "The e-mail takes an address such as name@example.org; they sign in with it.")
-        end
+        email = email(given["email"], "email")
         role, team = given.values_at("role", "team")
         refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(role)
         unless team.nil? || schema.teams.key?(team)
