@@ -57,6 +57,7 @@ module Demo
       hash = Yenvo::Store::Passwords.kept(Yenvo::Settings::DEMO_PASSWORD)
       @plain["people"].each do |key, (name, role, team)|
         db[:people].insert(key:, name:, email: "#{key}@#{DOMAIN}", role:, team:)
+        db[:memberships].insert(person: key, team:)
         db[:accounts].insert(email: "#{key}@#{DOMAIN}", password_hash: hash, person: key)
       end
       away

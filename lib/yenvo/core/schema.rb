@@ -11,23 +11,29 @@ module Yenvo
       DATES = %w[date datetime].freeze
       TYPES = [*TEXTS, *NUMBERS, *DATES, "yes_no", "choice", "choices", "person", "link"].freeze
 
-      attr_reader :kinds, :people, :queues, :teams, :zone, :calendar, :tasks, :kits, :number_form
+      attr_reader :kinds, :people, :queues, :teams, :retired_queues, :queue_kinds, :zone, :calendar, :tasks, :kits,
+        :number_form
 
       # @param kinds [Array<Schema::Kind>]
       # @param people [Array<Schema::Person>]
       # @param queues [Hash{String => String}] key to name
       # @param teams [Hash{String => String}] key to name
+      # @param retired_queues [Hash{String => String}] key to name of those in which nothing is put any more
+      # @param queue_kinds [Hash{String => Array<String>}] the kinds that a queue takes, where it does not take all
       # @param zone [String] IANA name of the time zone in which people read dates
       # @param number_form [String] how the house writes numbers, one of Numbers::FORMS
       # @param kits [Array<Kits::Book::Entry>] published kits
       # @param calendar [Calendar, nil] one of usual hours when not given
       def initialize(
-        kinds:, people: [], queues: {}, teams: {}, zone: "UTC", calendar: nil, kits: [], number_form: "point"
+        kinds:, people: [], queues: {}, teams: {}, retired_queues: {}, queue_kinds: {}, zone: "UTC", calendar: nil,
+        kits: [], number_form: "point"
       )
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
         @queues = queues.dup.freeze
         @teams = teams.dup.freeze
+        @retired_queues = retired_queues
+        @queue_kinds = queue_kinds
         @zone = zone
         @number_form = number_form
         @calendar = calendar || Calendar.new(zone:)
@@ -43,7 +49,7 @@ module Yenvo
       # @param kind [Kind]
       # @return [Schema] the same with one kind changed, without kits
       def with_kind(kind)
-        kept = slice(:queues, :teams, :zone, :number_form, :calendar)
+        kept = slice(:queues, :teams, :retired_queues, :queue_kinds, :zone, :number_form, :calendar)
         Schema.new(**kept, kinds: kinds.merge(kind.key => kind).values, people: people.values)
       end
 
@@ -71,13 +77,28 @@ module Yenvo
       def person(key) = people[key]
 
       # @return [Array<Person>] those in a team
-      def people_of(team) = people.each_value.select { |person| person.team == team }
+      def people_of(team) = people.each_value.select { |person| person.in?(team) }
 
       # @return [String] a person's name, or the key where nobody has it, or "Yenvo" for nil
       def name_of(key) = key.nil? ? "Yenvo" : (people[key]&.name || key)
 
       # @return [String, nil] name of the person who has a task, or of the queue in which it waits
-      def called(person, queue) = person ? name_of(person) : queues[queue]
+      def called(person, queue) = person ? name_of(person) : queue_name(queue)
+
+      # @return [String, nil] also of a queue that is retired
+      def queue_name(key) = queues[key] || retired_queues[key]
+
+      # @param queue [String] key
+      # @param kind [String, nil] key of the kind of record that a task is about; nil for none
+      # @return [String, nil] why the queue does not take such a task
+      def queue_refuses(queue, kind)
+        taken = queue_kinds[queue]
+        return if taken.nil? || taken.include?(kind)
+
+        names = taken.filter_map { |key| kind(key)&.plural&.downcase }
+        what = kind ? kind(kind)&.plural&.downcase : "tasks without a record"
+        "the queue #{queue_name(queue)} takes #{names.join(" and ")} only, no #{what}"
+      end
 
       # @return [Formula, nil] of a worked-out field; nil when it does not hold
       def formula(kind, field) = @formulas.formula(kind, field)

@@ -70,7 +70,7 @@ module Yenvo
         @db = db
         @files = File.expand_path("../../../tmp/files", __dir__)
         @secret = "yenvo"
-        db.extend_datasets(PlainTruth)
+        db.extend_datasets(PlainTruth) unless db.dataset_class.include?(PlainTruth)
         @setup_lock = Mutex.new
         @seen_here = :"yenvo_setup_of_#{object_id}"
       end
@@ -183,6 +183,12 @@ module Yenvo
       def counts = @counts ||= Counts.new(self)
       def failed_sign_ins = @failed_sign_ins ||= FailedSignIns.new(self)
 
+      # @param schema [Core::Schema]
+      # @param calendar [Core::Calendar]
+      # @return [Root] the same database, seen with another set-up; for what only reads
+      def imagining(schema, calendar) =
+        Root.new(db).tap { |other| other.instance_variable_set(:@imagined, [schema, calendar, *setup.drop(2)]) }
+
       # @return [Core::Schema] as of the newest epoch
       def schema = setup[0]
 
@@ -218,6 +224,8 @@ module Yenvo
       #   read anew when an epoch with another set-up has begun; asked once in a transaction, so that all of it sees the
       #   same
       def setup
+        return @imagined if @imagined
+
         seen = Thread.current[@seen_here]
         return seen if seen && (looking? || db.in_transaction?)
 

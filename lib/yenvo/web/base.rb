@@ -44,6 +44,9 @@ module Yenvo
       def present = @present ||= Present.new(root, now:, person:)
       def may = @may ||= Permissions.new(person)
 
+      # @return [Integer, nil] the epoch of the set-up on which a change rests, as the page saw it
+      def seen = Integer(env["HTTP_X_SEEN_SETUP"], exception: false)
+
       def answer(status, body) = halt(status, JSON.generate(body))
       def refuse(status, sentence, **more) = answer(status, {error: sentence, **more})
 

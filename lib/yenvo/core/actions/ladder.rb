@@ -69,7 +69,7 @@ module Yenvo
         def receiver(way)
           case way["to"]
           when "person" then @schema.name_of(way["person"])
-          when "queue" then @schema.queues[way["queue"]] || way["queue"]
+          when "queue" then @schema.queue_name(way["queue"]) || way["queue"]
           else Assignment.all.fetch(way["to"]).words
           end
         end

@@ -38,6 +38,8 @@ module Yenvo
         def one_of(ways, facts, today)
           passed = []
           ways.each do |way|
+            refused = way.refuses(facts)
+            next passed << [nil, way, refused] if refused
             return Pick.new(person: nil, queue: way.queue, reason: "to #{way.described}#{suffix(passed)}") if way.queue
 
             candidates = way.candidates(facts)

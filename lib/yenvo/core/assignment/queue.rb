@@ -10,7 +10,7 @@ module Yenvo
         def self.words = "a queue"
 
         def check(path, problems)
-          return if @schema.queues.key?(settings["queue"])
+          return check_kind(path, problems) if @schema.queues.key?(settings["queue"])
 
           problems << Problem.at(
             [*path, "queue"],
@@ -19,8 +19,20 @@ module Yenvo
         end
 
         def pick(_facts) = nil
+
+        # @return [String, nil] why the task cannot wait there
+        def refuses(facts) = @schema.queue_refuses(queue, Schema::Subjects.kind_of(facts))
+
         def queue = settings["queue"]
-        def described = "the queue #{@schema.queues[queue]}"
+        def described = "the queue #{@schema.queue_name(queue)}"
+
+        private
+
+        # Of what kind the record of a task is, rules about tasks see only when they run.
+        def check_kind(path, problems)
+          why = @kind && @schema.kinds[@kind.key] && @schema.queue_refuses(queue, @kind.key)
+          problems << Problem.at([*path, "queue"], "must name another queue: #{why}") if why
+        end
       end
     end
   end

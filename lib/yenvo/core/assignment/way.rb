@@ -61,6 +61,9 @@ module Yenvo
         def nobody = "there is no #{described}"
 
         def queue = nil
+
+        # @return [String, nil] why its queue does not take the task
+        def refuses(_facts) = nil
       end
     end
   end

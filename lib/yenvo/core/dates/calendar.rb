@@ -14,15 +14,23 @@ module Yenvo
       #   to
       # @param days_off [DaysOff]
       # @param absences [Hash{String => Array<Array(Date, Date)>}] person to stretches, both ends counted in
-      def initialize(zone: "UTC", hours: (1..5).to_h { |day| [day, [540, 1020]] }, days_off: DaysOff.new, absences: {})
+      # @param weeks [Hash{String => Hash}] of persons who work hours of their own, as +hours+
+      def initialize(
+        zone: "UTC", hours: (1..5).to_h { |day| [day, [540, 1020]] }, days_off: DaysOff.new, absences: {}, weeks: {}
+      )
         @zone = Zone.new(zone)
         @hours = hours
         @days_off = days_off
         @absences = absences
+        @weeks = weeks
       end
 
       # @return [Boolean] whether there is no weekday on which anybody works
       def idle? = @hours.empty?
+
+      # @param wday [Integer] 0 for Sunday to 6
+      # @return [Boolean] whether somebody works on such days at all
+      def works_on?(wday) = @hours.key?(wday)
 
       # @param date [Date]
       def working_day?(date) = @hours.key?(date.wday) && @days_off.name(date).nil?
@@ -30,10 +38,26 @@ module Yenvo
       # @return [String, nil] why nobody works that day
       def off_because(date) = @days_off.name(date) || (@hours.key?(date.wday) ? nil : date.strftime("%A"))
 
-      # @return [Date, nil] the last day of the absence that covers the day, nil when the person is there
+      # @return [Date, nil] the last day in a row on which the person is not there though others work, from that day on;
+      #   nil when they are there
       def away_until(person, date)
-        @absences.fetch(person, []).find { |from, to| date.between?(from, to) }&.last
+        last = absent_until(person, date) || (date if free?(person, date)) or return
+        # A day off beside an absence belongs to it.
+        WEEK.times { free?(person, last + 1) ? last += 1 : break }
+        last
       end
+      WEEK = 7
+
+      # @return [Float] how much of the working time of a day the person works, 1.0 for all of it
+      def share(person, date)
+        own = @weeks[person] or return 1.0
+        from, to = own[date.wday]
+        opens, closes = @hours[date.wday]
+        (from && opens) ? (to - from).to_f / (closes - opens) : 0.0
+      end
+
+      # @return [Boolean] whether the person has hours of their own
+      def own_week?(person) = @weeks.key?(person)
 
       # @return [Array<Array(Date, Date)>] the person's stretches
       def absences_of(person) = @absences.fetch(person, [])
@@ -109,6 +133,13 @@ module Yenvo
 
         ((from + 1)..to).count { |day| working_day?(day) }
       end
+
+      # @return [Date, nil] the last day of the absence that covers the day
+      def absent_until(person, date) = @absences.fetch(person, []).find { |from, to| date.between?(from, to) }&.last
+
+      # Whether others work that day, and the person has it off by their own week.
+      def free?(person, date) = working_day?(date) && @weeks[person]&.key?(date.wday) == false
+      private :absent_until, :free?
 
       # @return [Integer] minutes of work in an ordinary working day
       def minutes_a_day = @hours.values.map { |from, to| to - from }.max || 480

@@ -8,8 +8,18 @@ module Yenvo
     # Days on which nobody works: public holidays of a region (from the holidays gem, by its region codes such as
     # "ie") and stretches typed in, such as a yard's winter rest.
     class DaysOff
-      # One stretch of days off; both ends counted in. months: true repeats it every year by month and day.
-      Stretch = Value.define(:from, :to, :name)
+      # One stretch of days off; both ends counted in. yearly: whether it comes again each year, before and after, by
+      # month and day; where a year lacks the 29th of February, the 28th stands for it.
+      Stretch =
+        Value.define(:from, :to, :name, yearly: false) do
+          # @param year [Integer]
+          # @return [Array<Array(Date, Date)>] when it is, of all that touches the year
+          def in_year(year)
+            return [[from, to]] unless yearly
+
+            (year - from.year - 1..year - from.year + 1).map { |by| [from >> (12 * by), to >> (12 * by)] }
+          end
+        end
 
       # @param region [String, nil]
       # @param stretches [Array<Stretch>]
@@ -39,7 +49,9 @@ module Yenvo
 
       def typed_in(first, last)
         @stretches.each_with_object({}) do |stretch, days|
-          ([stretch.from, first].max..[stretch.to, last].min).each { |day| days[day] = stretch.name }
+          stretch.in_year(first.year).each do |from, to|
+            ([from, first].max..[to, last].min).each { |day| days[day] = stretch.name }
+          end
         end
       end
     end

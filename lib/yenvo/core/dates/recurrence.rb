@@ -103,6 +103,10 @@ module Yenvo
       # @return [Time] a moment before which nothing comes
       def first_look = @calendar.zone.midnight(@starts) - 86_400
 
+      # @param range [Range<Date>]
+      # @return [Array<Date>] its days, as they are before a day off moves them
+      def days_within(range) = days(range.begin).take_while { |day| day <= range.end }
+
       private
 
       # @param floor [Date] days before it may be left out

@@ -33,6 +33,13 @@ module Yenvo
           {TASK => plain(TASK, "Task", task.stages, fields), RECORD => plain(RECORD, "Record", [], common)}.freeze
         end
 
+        # @param facts [Facts] of a rule about records or tasks
+        # @return [String, nil] kind of the record that it comes down to
+        def kind_of(facts)
+          kind = facts.event.kind
+          (kind == TASK) ? facts.after[ABOUT_KIND] : kind
+        end
+
         # @param kind [String, nil] of the record that a task is about, nil for none
         # @return [Hash{String => Object}] where the task leads
         def links(kind, id) = id ? {ABOUT => id, ABOUT_KIND => kind, link_to(kind) => id} : {}

@@ -24,7 +24,7 @@ module Yenvo
       end
 
       # @return [Array<String>] keys of the persons of a team who are here, by name
-      def members(team) = @schema.people.each_value.select { |person| person.active && person.team == team }.map(&:key)
+      def members(team) = @schema.people_of(team).select(&:active).map(&:key)
 
       # Whoever has waited longest comes first. Somebody who was away is not made to catch up.
       # @return [Array<String>]

@@ -35,8 +35,9 @@ module Yenvo
           days << day if calendar.working_day?(day)
           day += 1
         end
-        there = days.count { |one| calendar.away_until(person.key, one).nil? }
-        (person.hours / 100.0) * (there.to_f / DAYS)
+        there = days.reject { |one| calendar.away_until(person.key, one) }
+        full = calendar.own_week?(person.key) ? 1.0 : person.hours / 100.0
+        full * there.sum { |one| calendar.share(person.key, one) } / DAYS
       end
     end
   end

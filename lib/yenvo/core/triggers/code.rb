@@ -47,7 +47,7 @@ module Yenvo
           some("persons")&.first || some("roles")&.filter_map { |field| image[field] }&.first ||
             some("teams")
               &.filter_map do |team|
-                schema.people.each_value.find { |person| person.active && person.team == team }&.key
+                schema.people.each_value.find { |person| person.active && person.in?(team) }&.key
               end
               &.first
         end
@@ -69,7 +69,7 @@ module Yenvo
           return true unless persons || teams || roles
 
           who = facts.event.who or return false
-          persons&.include?(who) || teams&.include?(schema.person(who)&.team) ||
+          persons&.include?(who) || teams&.any? { |team| schema.person(who)&.in?(team) } ||
             roles&.any? { |field| facts.after[field] == who } || false
         end
       end

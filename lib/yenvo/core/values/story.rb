@@ -181,7 +181,7 @@ module Yenvo
 
       # Taking a task from a queue is written down as passing it on to oneself.
       def task_passed
-        was = detail["was"] && (@schema.queues[detail["was"]] || @schema.name_of(detail["was"]))
+        was = detail["was"] && (@schema.queue_name(detail["was"]) || @schema.name_of(detail["was"]))
         return say("#{who} took ", title, " from the queue #{was}") if @by && detail["assignee"] == @by && was
 
         say("#{who} passed ", title, " on to #{target}", was && ", from #{was}")
@@ -190,7 +190,7 @@ module Yenvo
       def target
         return @schema.name_of(detail["assignee"]) if detail["assignee"]
 
-        detail["queue"] ? "the queue #{@schema.queues[detail["queue"]] || detail["queue"]}" : "nobody"
+        detail["queue"] ? "the queue #{@schema.queue_name(detail["queue"]) || detail["queue"]}" : "nobody"
       end
 
       def commented = [text("#{who} about "), title, text(": "), written(detail["text"])]

@@ -14,6 +14,7 @@ module Yenvo
           "run_on_match" => RunningOnMatch.new(root), "timers" => BuildingTimers.new(root),
           "schedule" => RunningOnSchedule.new(root)
         }
+        @of_house = {"redate" => Redating.new(root)}
       end
 
       # Does one bit of the next job.
@@ -27,12 +28,15 @@ module Yenvo
         job = nil
         @root.transaction do
           job = @root.jobs.claim or next 0
+          began = [now, job[:at]].max
+          next [@of_house[job[:what]].bit(job, began), 1].max if @of_house.key?(job[:what])
+
           id, version = job.values_at(:id, :version_id)
           rule = @root.in_force.of_rows([job])[version]
           next @root.jobs.stop(id, now:) && 1 unless rule && @root.rules.find!(job[:rule_id])[:version_id] == version
 
           # A job is not worked on before it began, also when this process's clock is behind.
-          [@kinds.fetch(job[:what]).bit(job, rule, [now, job[:at]].max), 1].max
+          [@kinds.fetch(job[:what]).bit(job, rule, began), 1].max
         end
       rescue Store::Breakage => error
         raise unless job

@@ -51,6 +51,12 @@ module Yenvo
         )
       end
 
+      # Has open tasks moved that are due on days which are off now.
+      # @return [Hash] the row
+      def redate(cause:) =
+        begin_for_house("redate", "Open tasks move with the calendar", root.task_rows.due_after(day(cause)).count, {},
+          cause)
+
       # Has a schedule fire for each record that meets its conditions.
       # @param due [Time] moment of the schedule
       def begin_schedule(rule, due:, now:)
@@ -58,6 +64,12 @@ module Yenvo
           what: "schedule", rule_id: rule.id, version_id: rule.version_id, state: "waiting", total: 0,
           filter: dump("due" => Core::Reading.moment(due)), by: nil, at: now
         )
+      end
+
+      # @return [Array<Hash>] what is under way of timers and of the house, and the latest of the house
+      def of_house
+        mine = table.where(what: %w[redate timers]).where(state: UNDER_WAY).order(:id).limit(50).all
+        mine.any? ? mine : table.where(what: "redate").reverse(:id).limit(1).all
       end
 
       # @return [Boolean] whether a worker has long work to do
@@ -97,6 +109,17 @@ module Yenvo
       end
 
       private
+
+      def day(cause) = calendar.date_of(cause.at)
+
+      def begin_for_house(what, note, total, filter, cause)
+        find!(
+          table.insert(
+            what:, note:, rule_id: nil, version_id: nil, state: "waiting", total:, filter: dump(filter), by: cause.who,
+            at: cause.at
+          )
+        )
+      end
 
       # Whoever began to run a rule on records hears when that has ended.
       def tell(job, now)

@@ -51,10 +51,7 @@ module Yenvo
         loads =
           lambda do |team|
             yield team
-            loads(
-              schema.people.each_value.select { |person| person.active && person.team == team }.map(&:key),
-              now:
-            )
+            loads(schema.people_of(team).select(&:active).map(&:key), now:)
           end
         owners = ->(id) { root.in_force.states.dig(id, :owner) }
         Core::Desk::Source.new(turns:, loads:, owners:)

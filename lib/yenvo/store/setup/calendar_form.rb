@@ -28,21 +28,22 @@ module Yenvo
       end
 
       # @param given [Array<Hash>] day (1 for Monday to 7), from, to (such as "09:00"); days that are missing are off
+      # @param place [String] of the form
       # @return [Hash{String => Array(Integer, Integer)}] minutes since midnight by day, as settings keep them
-      def hours(given)
+      def hours(given, place = "hours")
         rows = given.is_a?(Array) ? given : []
-        found = rows.to_h { |row| [row["day"], span(row)] }
-        refuse("hours", "Each day of the week stands once.") if found.size < rows.size
-        refuse("hours", "The week needs at least one day on which somebody works.") if found.empty?
+        found = rows.to_h { |row| [row["day"], span(row, place)] }
+        refuse(place, "Each day of the week stands once.") if found.size < rows.size
+        refuse(place, "The week needs at least one day on which somebody works.") if found.empty?
         found.sort.to_h { |day, span| [day.to_s, span] }
       end
 
-      def span(row)
+      def span(row, place)
         day = row["day"].is_a?(Integer) && row["day"].between?(1, 7) && DAYS[row["day"] - 1]
-        refuse("hours", "A day of the week is a number from 1 (Monday) to 7 (Sunday).") unless day
+        refuse(place, "A day of the week is a number from 1 (Monday) to 7 (Sunday).") unless day
         from, to = %w[from to].map { |name| Core::ClockTime.parse(row[name]) }
-        refuse("hours", "#{day} takes two times such as 09:00 and 17:30.") unless from && to
-        refuse("hours", "#{day} must end after it begins; #{row["from"]} to #{row["to"]} does not.") unless from < to
+        refuse(place, "#{day} takes two times such as 09:00 and 17:30.") unless from && to
+        refuse(place, "#{day} must end after it begins; #{row["from"]} to #{row["to"]} does not.") unless from < to
         [from, to]
       end
     end

@@ -8,16 +8,18 @@ module Yenvo
       # @param field [String] of the form, where it is said what leans
       # @param words [String] what is taken away, such as "the field Value of deals"
       # @param whats [Array<String>] the same as in Core::Uses
+      # @param leaning [Array<Hash>] what leans on it, where not all that does so counts
       # @yield takes it away
+      # @return [Object] what the block gave
       # @raise [Refused] while something leans on it, unless it is to go anyway
-      def taking_away(field, words, whats, anyway, cause)
-        leaning = of(whats)
+      def taking_away(field, words, whats, anyway, cause, leaning: of(whats))
         refuse_while(leaning, field, words) if leaning.any? && !anyway
-        yield
+        result = yield
         tell(
           "#{words.sub(/\A\w/, &:upcase)} was taken away", "What leans on it may not run any more; look at it.",
           leaning, cause
         )
+        result
       end
 
       # @return [Array<Hash>] as in RuleUses

@@ -97,7 +97,9 @@ module Yenvo
       end
 
       def add(person)
-        db[:people].insert(**person.slice(:key, :name, :email), role: "administrator", team: db[:teams].get(:key))
+        team = db[:teams].get(:key)
+        db[:people].insert(**person.slice(:key, :name, :email), role: "administrator", team:)
+        db[:memberships].insert(person: person[:key], team:)
         db[:accounts].insert(
           email: person[:email], password_hash: Passwords.kept(person[:password]), person: person[:key]
         )

@@ -15,12 +15,13 @@ module Yenvo
       # @return [Hash, nil]
       def find(key) = db[:people].where(key:).first
       def all = db[:people].order(:name).all
-      def teams = db[:teams].order(:name).all
-      def queues = db[:queues].order(:name).all
+      def teams = db[:teams].where(retired_at: nil).order(:name).all
+      def queues = db[:queues].where(retired_at: nil).order(:name).all
 
-      # @return [Hash, nil] the person of a sign-in account
+      # @return [Hash, nil] the person of a sign-in account, with the keys of all their teams
       def of_account(id)
-        db[:people].where(key: db[:accounts].where(id:).select(:person)).where(active: true).first
+        row = db[:people].where(key: db[:accounts].where(id:).select(:person)).where(active: true).first
+        row&.merge(teams: schema.person(row[:key])&.teams || [])
       end
 
       # @param sessions [Array<Hash>] account_id and session_id
@@ -44,8 +45,12 @@ module Yenvo
         db[:account_active_session_keys].where(account_id: accounts.select(:id)).delete unless active
       end
 
+      # @return [Array<String>] keys of those who have been invited and have not chosen a password yet
+      def invited = db[:accounts].where(password_hash: nil).select_map(:person)
+
+      # @param person [Hash] row with teams
       # @return [Array<String>] keys of the queues from which a person takes
-      def queues_of(person) = person[:team] ? db[:queues].where(team: person[:team]).select_map(:key) : []
+      def queues_of(person) = db[:queues].where(team: person[:teams], retired_at: nil).select_map(:key)
     end
   end
 end

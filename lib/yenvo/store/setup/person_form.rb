@@ -6,22 +6,21 @@ module Yenvo
   module Store
     # Reads what an administrator writes about a person.
     class PersonForm < Base
+      include CalendarForm
       include FormWords
 
       MOST_ABSENCES = 60
 
-      # @return [Hash] columns of the table people
+      # @return [Hash] columns of the table people, and the keys of all teams
       # @raise [Refused]
       def read(given, _key)
         email = email(given["email"], "email")
-        role, team = given.values_at("role", "team")
+        role = given["role"]
         refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(role)
-        unless team.nil? || schema.teams.key?(team)
-          refuse("team", "There is no team #{Core::Show.quoted(team)}.")
-        end
-        row = {name: text(given["name"], "name", "The name", 120), email:, role:, team:}
+        row = {name: text(given["name"], "name", "The name", 120), email:, role:, **teams(given)}
         row[:active] = given["active"] if given.key?("active")
-        row[:hours] = hours(given["hours"]) if given.key?("hours")
+        row[:hours] = percent(given["hours"]) if given.key?("hours")
+        row[:week] = given["week"] && dump(hours(given["week"], "week")) if given.key?("week")
         row
       end
 
@@ -67,7 +66,16 @@ module Yenvo
 
       private
 
-      def hours(value)
+      # The team that work counts for is one of those that they are in.
+      def teams(given)
+        team = given["team"]
+        all = [team, *given["teams"]].compact.uniq
+        strange = all.find { |key| !schema.teams.key?(key) }
+        refuse("team", "There is no team #{Core::Show.quoted(strange)}.") if strange
+        {team: team || all.first, teams: all}
+      end
+
+      def percent(value)
         unless value.is_a?(Integer) && value.between?(1, 100)
           refuse("hours", "The hours are a whole number of percent of the full ones, from 1 to 100.")
         end

@@ -8,13 +8,18 @@ module Yenvo
       # @return [Array<Hash>] what ("rule", "kit" or "field"), id, name, state
       def of(what)
         schema = root.schema
-        rules =
-          bodies.filter_map do |row, rule|
-            if leans?(Core::Uses.of(rule, schema), what)
-              {what: "rule", **row.slice(:id, :name, :state)}
-            end
-          end
+        rules = leaning(schema, what).map { |row, _| {what: "rule", **row.slice(:id, :name, :state)} }
         rules.uniq + kits(what, schema) + fields(what, schema)
+      end
+
+      # @param kinds [Array<String>] kinds of records
+      # @return [Array<Hash>] as +of+, of rules and kits about other kinds of records than these
+      def about_others(what, kinds)
+        schema = root.schema
+        rules =
+          leaning(schema, what).reject { |_, rule| kinds.include?(rule.kind) || schema.kind(rule.kind).nil? }
+            .map { |row, _| {what: "rule", **row.slice(:id, :name, :state)} }
+        rules.uniq + kits(what, schema) { |kit| !kinds.include?(kit.kind) }
       end
 
       # @param kind [String]
@@ -33,12 +38,17 @@ module Yenvo
 
       def leans?(uses, what) = uses.any? { |use| use == what || use.start_with?("#{what} ") }
 
+      # @return [Array<Array(Hash, Core::Rule)>]
+      def leaning(schema, what) = bodies.select { |_, rule| leans?(Core::Uses.of(rule, schema), what) }
+
+      # @yieldparam kit [Core::Kits::Kit]
+      # @yieldreturn [Boolean] whether it counts
       def kits(what, schema)
         root.kits.all
           .select do |row|
             [
               root.kits.draft_of(row), *(root.kits.body(row[:version_id]) if row[:version_id] && row[:draft])
-            ].any? { |kit| leans?(Core::Uses.of_kit(kit, schema), what) }
+            ].any? { |kit| (!block_given? || yield(kit)) && leans?(Core::Uses.of_kit(kit, schema), what) }
           end
           .map { |row| {what: "kit", id: row[:id], name: row[:name], state: row[:version_id] ? "on" : "draft"} }
       end

@@ -33,6 +33,32 @@ module Yenvo
         @past[kept] ||= made(JSON.parse(db[:setups].where(epoch: kept).get(:body)))
       end
 
+      # @param settings [Hash{String => Object}] those that are to be others
+      # @return [Array(Core::Schema, Core::Calendar)] as they would be
+      def with_settings(settings)
+        plain = self.plain
+        made(plain.merge("settings" => plain["settings"].merge(settings.slice(*SETTINGS.keys))))
+      end
+
+      # A part of the set-up, to see whether it has changed.
+      # @param epoch [Integer, nil] nil for now
+      # @param part [Array<String>] "settings"; "kinds", "people", "teams" or "queues" with a key; "fields" with kind
+      #   and key
+      # @return [Object, nil] plain values; nil where there is none, or it was not kept
+      def part(epoch, part)
+        text = epoch && db[:setups].where(Sequel[:epoch] <= epoch).reverse(:epoch).get(:body)
+        plain = JSON.parse(text || JSON.generate(self.plain))
+        what, *keys = part
+        case what
+        when "settings" then plain["settings"]
+        when "teams" then plain["teams"][keys[0]]
+        when "queues" then [plain["queues"], plain["queue_kinds"].to_h].map { |all| all[keys[0]] }
+        when "people" then [row_of(plain["people"], keys), plain["absences"].select { |row| row[0] == keys[0] }]
+        when "kinds" then row_of(plain["kinds"], keys)
+        when "fields" then plain["fields"].find { |row| row.values_at("kind", "key") == keys }
+        end
+      end
+
       # @return [String]
       def house_name = setting("name", UNNAMED)
 
@@ -76,6 +102,7 @@ module Yenvo
       private
 
       def epoch_of_now = root.setup[3]
+      def row_of(rows, keys) = rows.find { |row| row["key"] == keys[0] }
 
       # All of it as plain values, as they stand in JSON.
       def plain
@@ -83,9 +110,9 @@ module Yenvo
         {
           "kinds" => texts(db[:kinds].where(removed_at: nil).order(:position).select(*KIND, :position).all),
           "fields" => texts(db[:fields].where(removed_at: nil).order(:kind, :position).select(:kind, *FIELD).all),
-          "people" => texts(db[:people].order(:name).select(*PERSON).all),
-          "queues" => db[:queues].order(:name).select_hash(:key, :name),
-          "teams" => db[:teams].order(:name).select_hash(:key, :name),
+          "people" => people, "teams" => names(:teams, retired_at: nil), "queues" => names(:queues, retired_at: nil),
+          "retired_queues" => db[:queues].exclude(retired_at: nil).select_hash(:key, :name),
+          "queue_kinds" => db[:queues].exclude(kinds: nil).as_hash(:key, :kinds).transform_values { |text| load(text) },
           "settings" => SETTINGS.to_h { |name, usual| [name, setting(name, usual)] },
           "absences" => absences.map { |person, from, to| [person, from.iso8601, to.iso8601] },
           "kits" => texts(root.kits.published_rows)
@@ -93,8 +120,15 @@ module Yenvo
       end
       KIND = %i[key label plural stage_label stages open_door].freeze
       FIELD = %i[key label type unit links_to formula choices].freeze
-      PERSON = %i[key name active team hours].freeze
+      PERSON = %i[key name active team hours week].freeze
       private_constant :KIND, :FIELD, :PERSON
+
+      def names(table, **where) = db[table].where(where).order(:name).select_hash(:key, :name)
+
+      def people
+        teams = db[:memberships].order(:team).select_hash_groups(:person, :team)
+        texts(db[:people].order(:name).select(*PERSON).all).map { |row| row.merge("teams" => teams[row["key"]] || []) }
+      end
 
       # Choices as they are kept.
       def pairs(choices) = dump(choices.map { |choice| [choice.key, choice.label] })
@@ -106,7 +140,7 @@ module Yenvo
       def texts(rows) = rows.map { |row| row.transform_keys(&:to_s) }
 
       def made(plain)
-        calendar = calendar(plain["settings"], plain["absences"])
+        calendar = calendar(plain)
         [schema(plain, calendar), calendar]
       end
 
@@ -114,24 +148,32 @@ module Yenvo
         fields = plain["fields"].group_by { |row| row["kind"] }
         named = {**plain, **plain["settings"]}
         Core::Schema.new(
-          **some(named, %i[queues teams zone number_form]), calendar:, kits: root.kits.entries(plain["kits"]),
+          **some(named, %i[queues teams retired_queues queue_kinds zone number_form]), calendar:,
+          kits: root.kits.entries(plain["kits"]),
           kinds: plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) },
-          people: plain["people"].map { |row| Core::Schema::Person.new(**some(row, PERSON)) }
+          people: plain["people"].map { |row| Core::Schema::Person.new(**some(row, [*PERSON - [:week], :teams])) }
         )
       end
 
-      def calendar(settings, absences)
-        stretches =
-          settings["days_off"].map do |row|
-            from, to = days(row["from"], row["to"])
-            Core::DaysOff::Stretch.new(from:, to:, name: row["name"])
-          end
-        away = absences.group_by(&:first).transform_values { |rows| rows.map { |_, from, to| days(from, to) } }
+      def calendar(plain)
+        settings = plain["settings"]
+        away = plain["absences"].group_by(&:first).transform_values { |rows| rows.map { |_, from, to| days(from, to) } }
+        weeks = plain["people"].to_h { |row| [row["key"], week(row["week"])] }.compact
         Core::Calendar.new(
-          zone: settings["zone"], hours: settings["hours"].transform_keys(&:to_i),
-          days_off: Core::DaysOff.new(region: settings["holidays"], stretches:), absences: away
+          zone: settings["zone"], hours: by_day(settings["hours"]), absences: away, weeks:,
+          days_off: Core::DaysOff.new(region: settings["holidays"], stretches: stretches(settings["days_off"]))
         )
       end
+
+      def stretches(rows) =
+        rows.map do |row|
+          from, to = days(row["from"], row["to"])
+          Core::DaysOff::Stretch.new(from:, to:, name: row["name"], yearly: row["yearly"] == true)
+        end
+
+      # Weekdays are numbered from 0, Sunday, when they are counted with.
+      def by_day(hours) = hours.to_h { |day, span| [day.to_i % 7, span] }
+      def week(text) = text && by_day(load(text))
 
       def days(*texts) = texts.map { |text| Date.iso8601(text) }
 

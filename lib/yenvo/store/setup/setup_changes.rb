@@ -9,6 +9,7 @@ module Yenvo
     # so that every process reads the set-up anew.
     class SetupChanges < Base
       include FormWords
+      include Saving
 
       KEY = /\A[a-z][a-z0-9_]{0,59}\z/
       RESERVED = %w[
@@ -34,6 +35,12 @@ module Yenvo
         about
       ].freeze
 
+      # @param seen [Integer, nil] epoch of the set-up on which the change rests
+      def initialize(root, seen: nil)
+        super(root)
+        @seen = seen
+      end
+
       # @param kind [String] key
       # @param key [String, nil] of the field to change; nil for a new one
       # @param given [Hash{String => Object}] label, type, choices (Array of {key, label}), unit, links_to, formula
@@ -51,7 +58,7 @@ module Yenvo
         taking_away(
           "choices", "#{gone.map { |choice| known.choice_label(choice) }.join(", ")} of #{known.label}",
           gone.map { |choice| "choice #{kind} #{key} #{choice}" }, given["anyway"] == true, cause
-        ) { save("field", cause) { db[:fields].where(kind:, key:).update(row) } }
+        ) { save(cause, ["fields", kind, key], retime: true) { db[:fields].where(kind:, key:).update(row) } }
         key
       end
 
@@ -65,7 +72,7 @@ module Yenvo
 
         words = "the field #{field.label} of #{type.plural.downcase}"
         taking_away("field", words, ["field #{kind} #{key}"], anyway, cause) do
-          save("field", cause) do
+          save(cause, retime: true) do
             db[:fields].where(kind:, key:).update(removed_at: cause.at)
             db[:record_index].where(kind:, field: key).delete
           end
@@ -75,7 +82,7 @@ module Yenvo
       # Brings a field back that was taken away, with what records hold in it.
       # @raise [NotFound]
       def bring_back(kind, key, cause:)
-        save("field", cause) do
+        save(cause, retime: true) do
           found = db[:fields].where(kind:, key:).exclude(removed_at: nil)
           if found.update(removed_at: nil).zero?
             raise NotFound, "No field #{key.inspect} was taken away there; it may be back already."
@@ -99,7 +106,7 @@ module Yenvo
         end
         words = "#{shown.values.join(", ")} of #{type.plural.downcase}"
         taking_away("stages", words, gone.map { |stage| "stage #{kind} #{stage}" }, anyway, cause) do
-          save("stages", cause) { db[:kinds].where(key: kind).update(stages: dump(plain)) }
+          save(cause, ["kinds", kind]) { db[:kinds].where(key: kind).update(stages: dump(plain)) }
         end
       end
 
@@ -108,7 +115,7 @@ module Yenvo
       # @raise [Refused]
       def list(given, cause:)
         kind = ListForm.new(root).read(given)
-        save("list", cause) { root.setup_store.add_kind(kind, position: db[:kinds].max(:position).to_i + 1) }
+        save(cause) { root.setup_store.add_kind(kind, position: db[:kinds].max(:position).to_i + 1) }
         kind.key
       end
 
@@ -123,7 +130,7 @@ module Yenvo
         row[:open_door] = given["open"] if given.key?("open")
         secret = SecureRandom.alphanumeric(SECRET) if given["programs"]
         row[:program_door] = secret && OpenSSL::Digest::SHA256.hexdigest(secret) if given.key?("programs")
-        save("list", cause) { db[:kinds].where(key: kind).update(row) } if row.any?
+        save(cause, ["kinds", kind]) { db[:kinds].where(key: kind).update(row) } if row.any?
         secret
       end
 
@@ -141,7 +148,7 @@ module Yenvo
           refuse("list", "#{leading} can lead to #{type.plural}. Take that away first.") if leading
           whats = %w[kind field stage choice].map { |what| "#{what} #{kind}" }
           taking_away("list", "the list #{type.plural}", whats, anyway, cause) do
-            save("list", cause) do
+            save(cause) do
               db[:kinds].where(key: kind).update(removed_at: cause.at, open_door: false, program_door: nil)
             end
           end
@@ -151,7 +158,7 @@ module Yenvo
       # Brings a list back that was taken away, with its sections and fields; its doors stay shut.
       # @raise [NotFound]
       def bring_list_back(kind, cause:)
-        save("list", cause) do
+        save(cause) do
           found = db[:kinds].where(key: kind).exclude(removed_at: nil).update(removed_at: nil)
           raise NotFound, "No list #{kind.inspect} was taken away; it may be back already." if found.zero?
         end
@@ -172,20 +179,21 @@ module Yenvo
 
         absences = PersonForm.absences(given["absences"])
         name = key || free_key(row[:name], db[:people].select_map(:key))
-        save("person", cause) do
+        save(cause, key && ["people", key]) do
+          teams = row.delete(:teams)
           key ? db[:people].where(key:).update(row) : add_person(name, row)
           db[:accounts].where(person: name).update(email: row[:email])
           root.people.let_in(name, row.fetch(:active) { root.people.find(name)[:active] })
-          db[:absences].where(person: name).delete
-          db[:absences].import(%i[person from_on to_on], absences.map { |from, to| [name, from, to] })
+          write_anew(:memberships, name, %i[team], teams.zip)
+          write_anew(:absences, name, %i[from_on to_on], absences)
         end
         tell_of_leaver(name, row, cause) if key && row[:active] == false && was[:active]
         name
+      rescue Sequel::UniqueConstraintViolation
+        refuse("email", "Somebody else has that already; choose another.")
       end
 
       private
-
-      def taking_away(...) = Leaning.new(root).taking_away(...)
 
       def kind!(key) = schema.kind(key) || raise(NotFound, "There is no kind of record #{key.inspect}.")
       def field!(type, key) = type.field(key) || raise(NotFound, "#{type.plural} have no field #{key.inspect}.")
@@ -213,7 +221,7 @@ module Yenvo
         taken = db[:fields].where(kind: type.key).select_map(:key) + type.fields.keys + RESERVED
         key = free_key(row[:label], taken)
         row[:unit] ||= root.setup_store.currency_sign if row[:type] == "money"
-        save("field", cause) { db[:fields].insert(kind: type.key, position: type.own_fields.size, key:, **row) }
+        save(cause, retime: true) { db[:fields].insert(kind: type.key, position: type.own_fields.size, key:, **row) }
         key
       end
 
@@ -243,22 +251,15 @@ module Yenvo
         found.join(" and ") if found.any?
       end
 
+      # What hangs on a person, all of it.
+      def write_anew(table, person, columns, rows)
+        db[table].where(person:).delete
+        db[table].import([:person, *columns], rows.map { |row| [person, *row] })
+      end
+
       def add_person(key, row)
         db[:people].insert(key:, **row)
         db[:accounts].insert(email: row[:email], person: key)
-      end
-
-      def save(what, cause)
-        root.transaction do
-          yield
-          root.setup_store.changed(who: cause.who, now: cause.at)
-          # What a date is worked out by may have changed, and what did not fit may fit.
-          root.rules.retime(cause:) if what == "field"
-        end
-        root.worked_out.all_stale(cause.at)
-      rescue Sequel::UniqueConstraintViolation
-        refuse("email", "Somebody else has that already; choose another.") if what == "person"
-        raise
       end
 
       def check_choices(type, known, row)

@@ -5,22 +5,31 @@ module Yenvo
     # Queues: the next task from them, giving back, and how they flow.
     class Queues < Base
       FLOW_DAYS = 7
+      # The orders in which queues are taken from. What is due comes before what has no date.
+      LATEST = Sequel.lit("due_at IS NULL")
+      ORDERS = {
+        "due" => [Sequel.case([[{priority: Tasks::PRIORITIES.size - 1}, 0]], 1), LATEST, :due_at, :id],
+        "priority" => [Sequel.desc(:priority), LATEST, :due_at, :id], "age" => %i[made_at id]
+      }.freeze
+      # How many of a queue are looked at once; more than people would ask in the same moment.
+      LOOK = 20
 
-      # Gives a person the next task of some queues: the most urgent, of these the one due first. Two who ask at once
-      # never get the same, since each steps over what the other holds.
+      # Gives a person the next task of some queues, of each in its order; among the first of several queues what is
+      # urgent goes before, then what is due first. Two who ask at once never get the same, since each steps over what
+      # the other holds.
       # @param queues [Array<String>]
       # @return [Hash, nil] the row of the task, theirs now; nil when nothing waits
       def take_next(queues, cause:)
         root.transaction do
-          # What starts later is nobody's to do yet.
-          today = calendar.date_of(cause.at)
-          found =
-            db[:tasks].where(queue: queues, open: true, assignee: nil).where { (start_on =~ nil) | (start_on <= today) }
-          soon = found.where(priority: Tasks::PRIORITIES.size - 1).order(:due_at, :id)
-          id =
-            [soon, found.order(:due_at, :id)].lazy.filter_map { |some| some.limit(1).for_update.skip_locked.get(:id) }
-              .first
-          id && root.tasks.take(id, cause:)
+          passed = []
+          loop do
+            rows = heads(queues, cause.at, passed)
+            id = rows.lazy.map { |row| row[:id] }.find { |one| free(one) }
+            break root.tasks.take(id, cause:) if id
+            break if rows.empty?
+
+            passed.concat(column(rows, :id))
+          end
         end
       end
 
@@ -44,6 +53,40 @@ module Yenvo
           [key, {**waits, late: waits[:late].to_i, made: made.fetch(key, 0), done: done.fetch(key, 0)}]
         end
       end
+
+      private
+
+      # @return [Array<Hash>] what waits at the head of the queues, as it is to be taken; read without locks
+      def heads(queues, now, passed)
+        # What starts later is nobody's to do yet.
+        today = calendar.date_of(now)
+        found = db[:tasks].where(open: true, assignee: nil).where { (start_on =~ nil) | (start_on <= today) }
+        rows =
+          db[:queues].where(key: queues).select_hash(:key, :order).map do |queue, order|
+            found.where(queue:).exclude(id: passed).order(*ORDERS.fetch(order)).limit(LOOK)
+              .select(:id, :priority, :due_at).all
+          end
+        merged(rows)
+      end
+
+      # Merges rows that each have their own order.
+      def merged(rows)
+        left = rows.reject(&:empty?)
+        found = []
+        until left.empty?
+          row = left.min_by { |some| press(some.first) }
+          found << row.shift
+          left.delete_if(&:empty?)
+        end
+        found
+      end
+
+      def press(row) = [-(row[:priority] / (Tasks::PRIORITIES.size - 1)), row[:due_at] || FAR, row[:id]]
+      FAR = Time.utc(9999)
+      private_constant :FAR
+
+      # Locks a task, unless somebody else has it in hand or has taken it meanwhile.
+      def free(id) = db[:tasks].where(id:, open: true, assignee: nil).for_update.skip_locked.get(:id)
     end
   end
 end

@@ -123,6 +123,14 @@ module Yenvo
         {assignee: person, queue:, team: root.task_rows.team_of(person, queue)}
       end
 
+      # @param queue [String, nil]
+      # @param kind [String, nil] of the record that the task is about
+      # @raise [Refused] when the queue does not take such a task
+      def fits_queue!(queue, kind)
+        why = queue && schema.queue_refuses(queue, kind)
+        refuse("queue", "#{why.sub(/\A\w/, &:upcase)}. Choose another queue, or somebody.") if why
+      end
+
       private
 
       def choice(field, value)

@@ -117,6 +117,14 @@ module Yenvo
         (held ? found.lock_style(Sequel.lit("LOCK IN SHARE MODE")) : found).select_map(:id)
       end
 
+      # @param day [Date]
+      # @param after [Integer, nil] id to go on from
+      # @return [Sequel::Dataset] open tasks that are due after a day, in order
+      def due_after(day, after: nil)
+        found = open.where { due_on > day }.order(:id)
+        after ? found.where { id > after } : found
+      end
+
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] rows, the newest first
       def newest(before:, limit:)

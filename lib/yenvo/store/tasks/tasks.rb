@@ -18,6 +18,7 @@ module Yenvo
         root.transaction do
           record = row[:record_id] && root.records.lock(row[:record_id])
           row[:kind] = record && record[:kind]
+          form.fits_queue!(*row.values_at(:queue, :kind))
           find!(root.new_tasks.write([NewTasks::New.new(columns: row, cause:)])[0])
         end
       end
@@ -101,7 +102,9 @@ module Yenvo
       def give_back(id, cause:)
         step(id, cause) do |task|
           queue, was = task.values_at(:queue, :assignee)
-          refuse("task", "This task was taken from no queue. Pass it on to somebody instead.") unless queue && was
+          unless was && schema.queues.key?(queue)
+            refuse("task", "This task was taken from no queue that there is. Pass it on to somebody instead.")
+          end
 
           ["task_changed", {assignee: nil, team: team_of(nil, queue)}, {assignee: nil, queue:, was:}]
         end
@@ -142,6 +145,7 @@ module Yenvo
       def pass_on(id, cause:, **given)
         step(id, cause) do |task|
           to = form.assignee({**given.transform_keys(&:to_s), "now" => cause.at}, nil)
+          form.fits_queue!(to[:queue], task[:kind])
           tell_of(task.merge(to), cause, passed: true) unless to[:assignee] == task[:assignee]
           ["task_changed", to, {**to.slice(:assignee, :queue), was: task[:assignee] || task[:queue]}]
         end

@@ -166,6 +166,10 @@ module Yenvo
       def coming(from:, till:, limit:) =
         table.where(look: false).where { (due_at > from) & (due_at <= till) }.order(:due_at, :id).limit(limit).all
 
+      # @return [Array<Hash>] those of a rule that will fire
+      def standing(rule_id, limit:) =
+        table.where(rule_id:, purpose: [*OF_RULES, "rule"]).exclude(due_at: nil).order(:id).limit(limit).all
+
       # @return [Hash, nil] the one row of a schedule
       def of_schedule(rule_id) = table.where(rule_id:, purpose: "rule").first
 

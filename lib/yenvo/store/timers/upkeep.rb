@@ -39,29 +39,26 @@ module Yenvo
       def work_out(places, building: nil, images: nil)
         return if places.empty?
 
-        rows =
-          (
-            if images
-              root.timers.between(places[0].rule.id, *images.keys.minmax)
-            else
-              root.timers.of(places.map { |place| place.rule.id }, places.map(&:record))
-            end
-          )
-        rows = rows.to_h { |row| [[row[:rule_id], row[:record_id], row[:task_id]], row] }
-        facts = facts(places, images)
-        put = []
-        gone = []
-        places.zip(facts) do |place, seen|
-          row = rows[[place.rule.id, place.record, place.task]]
-          wanted = seen && wanted(place, seen, row, building)
-          if wanted.nil?
-            gone << row[:id] if row
-          else
-            put << wanted unless row && same?(row, wanted)
+        differing = differing(places, building, images)
+        root.timers.put(differing.filter_map(&:last))
+        root.timers.delete(differing.filter_map { |row, wanted| row[:id] if wanted.nil? })
+      end
+
+      # Counts the timers that fire at another moment, seen with the set-up as it is now, than they are kept for.
+      # @param now [Time]
+      # @param most [Integer] timers that are looked at
+      # @return [Array(Integer, Boolean)] how many, and whether some were not looked at
+      def moving(now:, most:)
+        left = most
+        moved =
+          root.in_force.timed(root.epoch).rules.sum do |rule|
+            rows = root.timers.standing(rule.id, limit: left + 1)
+            left -= rows.size
+            (rule.timing.per == :rule) ? rescheduled(rule, rows, now) : rows.each_slice(1_000).sum { |some|
+              moved(rule, some, now)
+            }
           end
-        end
-        root.timers.put(put)
-        root.timers.delete(gone)
+        [moved, left.negative?]
       end
 
       # @param places [Array<TimerPlace>]
@@ -106,6 +103,31 @@ module Yenvo
       end
 
       private
+
+      # @return [Array<Array(Hash, Hash)>] rows as they are and as they should be, nil for none, where the two differ
+      def differing(places, building, images)
+        rows = rows_of(places, images).to_h { |row| [[row[:rule_id], row[:record_id], row[:task_id]], row] }
+        places.zip(facts(places, images)).filter_map do |place, seen|
+          row = rows[[place.rule.id, place.record, place.task]]
+          wanted = seen && wanted(place, seen, row, building)
+          [row, wanted] unless wanted ? row && same?(row, wanted) : row.nil?
+        end
+      end
+
+      def rows_of(places, images)
+        return root.timers.between(places[0].rule.id, *images.keys.minmax) if images
+
+        root.timers.of(places.map { |place| place.rule.id }, places.map(&:record))
+      end
+
+      def moved(rule, rows, now)
+        ids = column(rows, rule.kind.task? ? :task_id : :record_id).uniq
+        differing(root.timers.places(rule, ids, at: now), "skip", nil)
+          .count { |row, wanted| row && row[:due_at] != wanted&.fetch(:due_at) }
+      end
+
+      def rescheduled(rule, rows, now) =
+        rows.count { |row| row[:due_at] > now && row[:due_at] != rule.timing.next_after(now) }
 
       def touch(event, book, places)
         return if event.what == "timer_fired"

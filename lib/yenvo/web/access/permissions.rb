@@ -27,7 +27,7 @@ module Yenvo
       # @param task [Hash] row of tasks
       def work?(task) =
         lead? || [task[:assignee], task[:made_by]].include?(@person[:key]) ||
-          (!task[:team].nil? && task[:team] == @person[:team])
+          (!task[:team].nil? && @person[:teams].include?(task[:team]))
 
       def lead? = %w[lead administrator].include?(@person[:role])
 
@@ -77,7 +77,7 @@ module Yenvo
         return if work?(task)
 
         whose =
-          task[:assignee] ? "#{schema.name_of(task[:assignee])}'s" : "for the queue #{schema.queues[task[:queue]]}"
+          task[:assignee] ? "#{schema.name_of(task[:assignee])}'s" : "for the queue #{schema.queue_name(task[:queue])}"
         raise Forbidden, "This task is #{whose}. They, their team or a lead can work it or pass it on."
       end
     end

@@ -64,7 +64,7 @@ module Yenvo
             **item.slice(:branch, :what, :words, :title, :depends, :after, :chained),
             at: stamp(item.at),
             rule: item.rule && {id: item.rule[0], name: item.rule[1]}, due: item.due&.to_h,
-            who: item.who && (schema.person(item.who)&.name || schema.queues[item.who])
+            who: item.who && (schema.person(item.who)&.name || schema.queue_name(item.who))
           }
         end
       end

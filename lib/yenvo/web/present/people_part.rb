@@ -10,7 +10,8 @@ module Yenvo
           absences = administrator? ? calendar.absences_of(row[:key]) : []
           {
             **row.slice(:key, :name, :role, :team, :active, :hours),
-            email: administrator? ? row[:email] : nil,
+            teams: schema.person(row[:key])&.teams || [], week: row[:week] && week(load(row[:week])),
+            email: administrator? ? row[:email] : nil, invited: administrator? && invited.include?(row[:key]),
             away_until: calendar.away_until(row[:key], today),
             absences: absences.map { |from, to| {from:, to:} }
           }
@@ -20,7 +21,7 @@ module Yenvo
         def setup
           kinds = schema.kinds.values
           {
-            zone: schema.zone, now: stamp(now), clock_moved: root.moved_clock.moved?, today:,
+            stamp: root.setup[3] || 0, zone: schema.zone, now: stamp(now), clock_moved: root.moved_clock.moved?, today:,
             kinds: kinds.map { |one| kind(one) }, task_kind: kind(schema.tasks),
             subjects: [schema.subject("task"), schema.subject("record")].map { |one| kind(one) },
             relations: kinds.to_h { |one| [one.key, relations(one)] },
@@ -58,7 +59,18 @@ module Yenvo
         # @return [Array<Core::Schema::Field>] what visitors can fill in
         def form_fields(kind) = kind.own_fields.reject { |one| one.worked_out? || %w[person link].include?(one.type) }
 
+        # @param hours [Hash{String => Array(Integer, Integer)}] as they are kept
+        # @return [Array<Hash>] day, from, to
+        def week(hours) =
+          hours.map do |day, span|
+            from, to = span.map { |minutes| Core::ClockTime.show(minutes) }
+            {day: day.to_i, from:, to:}
+          end
+
         private
+
+        # Those who have a sign-in and no password yet.
+        def invited = @invited ||= root.people.invited
 
         def program_doors = @program_doors ||= root.db[:kinds].exclude(program_door: nil).select_map(:key)
 

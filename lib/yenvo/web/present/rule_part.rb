@@ -51,6 +51,9 @@ module Yenvo
 
         # @param row [Hash]
         def job(row) = pick(row, *JOB)
+        # @return [Array<Hash>] the work that moves what hangs on the calendar, under way or lately ended
+        def house_jobs = root.jobs.of_house.map { |row| {**job(row), what: row[:what], note: row[:note]} }
+
         JOB = %i[id rule_id state total looked_at started by at ended_at].freeze
         private_constant :JOB
 

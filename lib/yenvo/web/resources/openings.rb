@@ -7,7 +7,8 @@ module Yenvo
       # What the page offers to choose from; nothing once the house is open.
       get "/?" do
         answer 200,
-          root.opening.open? ? {open: true, zones: [], regions: [], currencies: []} : {open: false, **choices}
+          (root.opening.open? ? {open: true, zones: [], regions: [],
+                                 currencies: []} : {open: false, **Openings.choices})
       end
 
       post "/?" do
@@ -15,9 +16,8 @@ module Yenvo
         answer 201, {ok: true}
       end
 
-      private
-
-      def choices =
+      # @return [Hash] zones, regions of public holidays and currencies to choose from
+      def self.choices =
         {
           zones: Core::Zone.names, regions: Core::HolidayRegions.all.map { |region| region.slice(:key, :name) },
           currencies: Core::Currencies.all.map { |one| {code: one.code, name: one.name} }

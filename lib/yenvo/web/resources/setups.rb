@@ -107,7 +107,9 @@ module Yenvo
       # A link for somebody who has forgotten their password, or whose invitation is too old.
       post "/links" do
         may.set_up!
-        answer 201, {link: link(body_of_call["person"], FORGOTTEN)}
+        key = body_of_call["person"]
+        invited = root.people.invited.include?(key)
+        answer 201, {link: link(key, invited ? INVITED : FORGOTTEN), invited:}
       end
 
       get("/uses") { answer 200, {rules: uses.of(params["of"])} }
@@ -142,7 +144,7 @@ module Yenvo
         SignIn.link(house.sign_in, one[:email], seconds)
       end
 
-      def changes = Store::SetupChanges.new(root)
+      def changes = Store::SetupChanges.new(root, seen:)
       def uses = Store::RuleUses.new(root)
 
       # The set-up as it is after the change.
