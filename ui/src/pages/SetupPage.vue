@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
+import DesksSetup from '@/setup/DesksSetup.vue'
+import HouseSetup from '@/setup/HouseSetup.vue'
 import KindSetup from '@/setup/KindSetup.vue'
 import ListDialog from '@/setup/ListDialog.vue'
 import ListsAway from '@/setup/ListsAway.vue'
@@ -15,6 +17,12 @@ const { mayWriteRules, person } = useSession()
 const place = computed(() => String(route.params.place))
 const kind = computed(() => kindOf(place.value))
 const adding = ref(false)
+const PLACES = [
+  { key: 'house', name: 'House and calendar' },
+  { key: 'people', name: 'People' },
+  { key: 'desks', name: 'Teams and queues' },
+]
+const placeName = computed(() => PLACES.find((one) => one.key === place.value)?.name ?? '')
 const groups = computed(() => [
   { name: 'Records', kinds: setup.value.kinds.filter((one) => one.family !== 'entry') },
   { name: 'Lists', kinds: setup.value.kinds.filter((one) => one.family === 'entry') },
@@ -28,7 +36,7 @@ const groups = computed(() => [
   <template v-else>
     <div class="flex items-center gap-3 border-b border-pine bg-paper px-3 py-2 sm:px-5 sm:py-3">
       <h1 class="text-xl font-bold">Set-up</h1>
-      <span class="text-muted">{{ kind?.plural ?? (place === 'people' ? 'People' : '') }}</span>
+      <span class="text-muted">{{ kind?.plural ?? placeName }}</span>
     </div>
     <div class="grid flex-1 sm:grid-cols-[210px_1fr]">
       <nav class="border-pine bg-paper py-2 sm:border-r" aria-label="Parts of the set-up">
@@ -47,15 +55,19 @@ const groups = computed(() => [
         <ListsAway />
         <div class="lab px-4 pt-2 pb-1">House</div>
         <RouterLink
-          to="/setup/people"
+          v-for="one in PLACES"
+          :key="one.key"
+          :to="`/setup/${one.key}`"
           class="block px-4 py-[6px] text-ink hover:bg-band hover:no-underline"
-          :class="place === 'people' ? 'bg-chosen font-semibold' : ''"
-          >People</RouterLink
+          :class="place === one.key ? 'bg-chosen font-semibold' : ''"
+          >{{ one.name }}</RouterLink
         >
       </nav>
       <div class="min-w-0 p-3 sm:p-5">
         <KindSetup v-if="kind" :key="kind.key" :kind="kind" />
         <PeopleSetup v-else-if="place === 'people'" />
+        <HouseSetup v-else-if="place === 'house'" />
+        <DesksSetup v-else-if="place === 'desks'" />
         <p v-else class="text-muted">There is no such part of the set-up. Choose one on the left.</p>
       </div>
     </div>

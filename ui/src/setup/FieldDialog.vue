@@ -14,7 +14,7 @@ import UsesNote from './UsesNote.vue'
 const props = defineProps<{ open: boolean; kind: Kind; field: Field | null }>()
 const emit = defineEmits<{ close: [] }>()
 const { setup } = useSetup()
-const { wrong, busy, leaning, send } = useChange()
+const { wrong, busy, leaning, look, resting, send } = useChange()
 
 const RESULTS = ['number', 'money', 'text', 'date', 'datetime', 'yes_no']
 const label = ref('')
@@ -49,6 +49,7 @@ watch(
     removing.value = false
     touched.value = false
     wrong.value = {}
+    look()
   },
 )
 const types = computed(() =>
@@ -79,10 +80,11 @@ const form = () => ({
 async function save() {
   const field = { ...form(), ...(leaning.value && wrong.value.choices ? { anyway: true } : {}) }
   const kind = props.kind.key
+  const headers = resting.value
   const done = await send(() =>
     answerOf(
       props.field
-        ? api.PUT('/api/setup/fields', { body: { kind, key: props.field.key, field } })
+        ? api.PUT('/api/setup/fields', { headers, body: { kind, key: props.field.key, field } })
         : api.POST('/api/setup/fields', { body: { kind, field } }),
     ),
   )

@@ -5,6 +5,7 @@ import { answerOf, api } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
+import { useTyped } from '@/lib/useTyped'
 import { several } from '@/lib/words'
 import type { Field, Kind } from '@/state/setup'
 import ChoiceRows from './ChoiceRows.vue'
@@ -14,33 +15,32 @@ import { useChange } from './useChange'
 
 /** The stages and fields of a kind of record. */
 const props = defineProps<{ kind: Kind }>()
-const { wrong, busy, leaning, send } = useChange()
+const { wrong, busy, leaning, look, resting, send } = useChange()
 const { say } = useNotices()
 const { moment } = useDates()
 
-const stages = ref<{ key?: string | null; label: string }[]>([])
-watch(
-  () => props.kind,
-  (kind) => (stages.value = kind.stages.map((one) => ({ ...one }))),
-  { immediate: true },
-)
-const changed = computed(() => JSON.stringify(stages.value) !== JSON.stringify(props.kind.stages))
+const {
+  typed: stages,
+  changed,
+  take: takeStages,
+} = useTyped(() => props.kind.stages as { key?: string | null; label: string }[], look)
 async function saveStages() {
   const body = {
     kind: props.kind.key,
     stages: stages.value.filter((one) => one.label.trim()),
     anyway: leaning.value,
   }
-  if (await send(() => answerOf(api.PUT('/api/setup/stages', { body })))) say(`The ${word.value} are saved.`)
+  const headers = resting.value
+  if (!(await send(() => answerOf(api.PUT('/api/setup/stages', { headers, body }))))) return
+  await takeStages()
+  say(`The ${word.value} are saved.`)
 }
 const word = computed(() => several(props.kind.stage_label.toLowerCase()))
-const names = ref({ plural: '', label: '', stage_label: '' })
-watch(
-  () => props.kind,
-  ({ plural, label, stage_label }) => (names.value = { plural, label, stage_label }),
-  { immediate: true },
-)
-const renamed = computed(() => NAMES.some(({ key }) => names.value[key] !== props.kind[key]))
+const {
+  typed: names,
+  changed: renamed,
+  take: takeNames,
+} = useTyped(() => ({ plural: props.kind.plural, label: props.kind.label, stage_label: props.kind.stage_label }), look)
 const NAMES = [
   { key: 'plural', words: 'Many are called', most: 60 },
   { key: 'label', words: 'One is called', most: 60 },
@@ -48,7 +48,10 @@ const NAMES = [
 ] as const
 async function rename() {
   const body = { kind: props.kind.key, ...names.value }
-  if (await send(() => answerOf(api.PUT('/api/setup/lists', { body })))) say('The names are saved.')
+  const headers = resting.value
+  if (!(await send(() => answerOf(api.PUT('/api/setup/lists', { headers, body }))))) return
+  await takeNames()
+  say('The names are saved.')
 }
 const form = computed(() => `/form/${props.kind.key.replace('entry/', '')}`)
 const openDoor = (open: boolean) =>

@@ -14,7 +14,12 @@ function edit(person: Schemas['Person'] | null) {
   editing.value = person
   open.value = true
 }
-const team = (key: string | null) => setup.value.teams.find((one) => one.key === key)?.name ?? ''
+/** The team that their work counts for comes first. */
+const teams = (person: Schemas['Person']) =>
+  [...person.teams]
+    .sort((one, other) => Number(other === person.team) - Number(one === person.team))
+    .map((key) => setup.value.teams.find((team) => team.key === key)?.name ?? key)
+    .join(', ')
 const people = computed(() => [...setup.value.people].sort((one, other) => Number(other.active) - Number(one.active)))
 </script>
 
@@ -29,7 +34,7 @@ const people = computed(() => [...setup.value.people].sort((one, other) => Numbe
         <tr>
           <th>Name</th>
           <th>Role</th>
-          <th>Team</th>
+          <th>Teams</th>
           <th>E-mail</th>
           <th>Away</th>
         </tr>
@@ -41,9 +46,10 @@ const people = computed(() => [...setup.value.people].sort((one, other) => Numbe
               {{ person.name }}
             </button>
             <span v-if="!person.active" class="flag ml-2 bg-band-2">has left</span>
+            <span v-else-if="person.invited" class="flag ml-2 bg-amber-bg text-amber">invited, not come yet</span>
           </td>
           <td>{{ person.role }}</td>
-          <td>{{ team(person.team) }}</td>
+          <td>{{ teams(person) }}</td>
           <td>{{ person.email }}</td>
           <td>
             {{

@@ -4,8 +4,10 @@ import { answerOf, api, type Schemas } from '@/api/client'
 import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import SeveralBox from '@/parts/SeveralBox.vue'
 import { useNotices } from '@/lib/useNotices'
 import { useSetup } from '@/state/setup'
+import HoursTable from './HoursTable.vue'
 import { useChange } from './useChange'
 import UsesNote from './UsesNote.vue'
 
@@ -13,7 +15,7 @@ import UsesNote from './UsesNote.vue'
 const props = defineProps<{ open: boolean; person: Schemas['Person'] | null }>()
 const emit = defineEmits<{ close: [] }>()
 const { setup } = useSetup()
-const { wrong, busy, send } = useChange()
+const { wrong, busy, look, resting, send } = useChange()
 const { attempt } = useNotices()
 const form = ref<Schemas['PersonForm']>({ name: '', email: '', role: 'member' })
 const link = ref('')
@@ -24,12 +26,15 @@ watch(
     if (!open) return
     link.value = ''
     wrong.value = {}
+    look()
     const one = props.person
     form.value = {
       name: one?.name ?? '',
       email: one?.email ?? '',
       role: one?.role ?? 'member',
       team: one?.team ?? null,
+      teams: [...(one?.teams ?? [])],
+      week: one?.week?.map((day) => ({ ...day })) ?? null,
       active: one?.active ?? true,
       hours: one?.hours ?? 100,
       absences: one?.absences.map((each) => ({ ...each })) ?? [],
@@ -37,9 +42,13 @@ watch(
   },
 )
 async function save() {
-  const person = form.value
+  const headers = resting.value
+  const teams = form.value.teams ?? []
+  const team = teams.includes(form.value.team ?? '') ? form.value.team : (teams[0] ?? null)
+  const person = { ...form.value, team }
   const done = await send(async () => {
-    if (props.person) return answerOf(api.PUT('/api/setup/persons', { body: { key: props.person.key, person } }))
+    if (props.person)
+      return answerOf(api.PUT('/api/setup/persons', { headers, body: { key: props.person.key, person } }))
     const made = await answerOf(api.POST('/api/setup/persons', { body: { person } }))
     forgotten.value = false
     link.value = location.origin + made.link
@@ -50,13 +59,14 @@ async function save() {
 async function makeLink() {
   await send(async () => {
     const made = await answerOf(api.POST('/api/setup/links', { body: { person: props.person!.key } }))
-    forgotten.value = true
+    forgotten.value = !made.invited
     link.value = location.origin + made.link
   })
 }
 async function copy() {
   if (await attempt(() => navigator.clipboard.writeText(link.value), 'The link is copied.')) emit('close')
 }
+const usualWeek = () => [1, 2, 3, 4].map((day) => ({ day, from: '09:00', to: '15:00' }))
 const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
   (form.value.absences = form.value.absences?.map((one, place) => (place === index ? { ...one, ...changes } : one)))
 </script>
@@ -92,19 +102,46 @@ const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
             label="Role"
             wide
         /></FormRow>
-        <FormRow label="Team" :wrong="wrong.team" plain
-          ><SelectBox
-            :model-value="form.team ?? ''"
-            :options="[
-              { value: '', words: 'none' },
-              ...setup.teams.map((one) => ({ value: one.key, words: one.name })),
-            ]"
-            label="Team"
+        <FormRow label="Teams" :wrong="wrong.team" plain
+          ><SeveralBox
+            :model-value="form.teams ?? []"
+            :options="setup.teams.map((one) => ({ value: one.key, words: one.name }))"
+            label="Teams"
+            blank="none"
             wide
-            @update:model-value="(team) => (form.team = team || null)"
+            @update:model-value="(teams) => (form.teams = teams)"
         /></FormRow>
       </div>
+      <FormRow v-if="(form.teams?.length ?? 0) > 1" label="Their work counts for" plain
+        ><SelectBox
+          :model-value="form.teams!.includes(form.team ?? '') ? form.team! : form.teams![0]!"
+          :options="
+            setup.teams
+              .filter((one) => form.teams!.includes(one.key))
+              .map((one) => ({ value: one.key, words: one.name }))
+          "
+          label="Their work counts for"
+          wide
+          @update:model-value="(team) => (form.team = team)"
+      /></FormRow>
+      <label class="mb-3 flex items-center gap-2"
+        ><input
+          type="checkbox"
+          :checked="!!form.week"
+          @change="form.week = ($event.target as HTMLInputElement).checked ? usualWeek() : null"
+        />
+        works hours of their own</label
+      >
       <FormRow
+        v-if="form.week"
+        label="Their hours"
+        plain
+        :wrong="wrong.week"
+        hint="On days that are not theirs, tasks go to others, and the lightest load is reckoned by these hours."
+        ><HoursTable v-model="form.week"
+      /></FormRow>
+      <FormRow
+        v-else
         v-slot="{ id, describedby }"
         label="Hours, in percent of the full ones"
         :wrong="wrong.hours"
@@ -160,7 +197,7 @@ const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
       <div class="flex flex-wrap items-center gap-3">
         <button type="submit" class="btn btn-go" :disabled="busy">{{ person ? 'Save' : 'Invite them' }}</button>
         <button v-if="person?.active" type="button" class="link ml-auto" :disabled="busy" @click="makeLink">
-          A link for a new password
+          {{ person.invited ? 'A new invitation' : 'A link for a new password' }}
         </button>
       </div>
     </form>

@@ -15,3 +15,10 @@ export const TYPE_WORDS: Record<string, string> = {
   email: 'E-mail',
   phone: 'Phone',
 }
+
+/** Which task of a queue is the next. */
+export const ORDER_WORDS = {
+  due: 'urgent first, then as due',
+  priority: 'by priority, then as due',
+  age: 'the longest waiting first',
+} as const
