@@ -33,6 +33,8 @@ gem "rack-attack", "~> 6.8"
 gem "rack-session", "~> 2.1"
 gem "rackup", "~> 2.3"
 gem "roda", "~> 3.80"
+gem "rotp", "~> 6.3"
+gem "rqrcode", "~> 3.1"
 gem "rodauth", "~> 2.49"
 gem "sinatra", "~> 4.2"
 

@@ -70,7 +70,28 @@ module Browser
     end
   end
 
+  # What the set-up is kept in; see +keeping_setup+.
+  SETUP = %i[
+    settings teams queues people memberships absences kinds fields accounts account_otp_keys account_recovery_codes
+  ].freeze
+
   def root = Browser.house[0]
+
+  # Runs an example that changes the set-up, and puts it back as it was, since all examples share a house.
+  def keeping_setup
+    kept = SETUP.to_h { |table| [table, root.db[table].all] }
+    yield
+  ensure
+    root.db.transaction do
+      root.db.run "SET FOREIGN_KEY_CHECKS=0"
+      kept.each do |table, rows|
+        root.db[table].delete
+        root.db[table].multi_insert(rows)
+      end
+      root.db.run "SET FOREIGN_KEY_CHECKS=1"
+      root.setup_store.changed(who: nil, now: Database::NOW)
+    end
+  end
 
   # Signs in by pressing a name on the sign-in page.
   def sign_in(name, width: 1280, height: 800)

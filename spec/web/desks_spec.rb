@@ -145,8 +145,8 @@ RSpec.describe "Teams and queues over the API" do
   }.each do |order, titles|
     it "give out the tasks of a queue by #{order}" do
       key = queue(order:)["key"]
-      [["none", "low", nil], ["late", "high", "2026-12-20"], ["soon", "normal", "2026-12-01"], 
-["urgent", "urgent", nil]]
+      [["none", "low", nil], ["late", "high", "2026-12-20"], ["soon", "normal", "2026-12-01"],
+        ["urgent", "urgent", nil]]
         .each do |title, priority, due_on|
           call(:post, "/api/tasks", title:, queue: key, priority:, due_on:)
         end
@@ -165,6 +165,27 @@ RSpec.describe "Teams and queues over the API" do
       queue(**given)
       expect([status, sentence]).to eq([422, words])
     end
+  end
+
+  it "let leads enter days away for their team, and for nobody else" do
+    sign_in("tobias")
+    expect(get_json("/api/team?by=person")["may_enter"]).to match_array(%w[tobias wen])
+    days = [{from: "2026-12-01", to: "2026-12-04"}]
+    expect(call(:put, "/api/team/absences", person: "wen", absences: days)["absences"]).to eq(
+      [{"from" => "2026-12-01", "to" => "2026-12-04"}]
+    )
+    expect(root.calendar.away_until("wen", Date.new(2026, 12, 1))).to eq(Date.new(2026, 12, 4))
+    call(:put, "/api/team/absences", person: "hollie", absences: days)
+    expect(status).to eq(403)
+    get_json("/api/team/absences?person=hollie")
+    expect(status).to eq(403)
+    sign_in("wen")
+    call(:put, "/api/team/absences", person: "wen", absences: [])
+    expect(status).to eq(403)
+    sign_in("maren")
+    expect(get_json("/api/team/absences?person=wen")["absences"].size).to eq(1)
+    call(:put, "/api/team/absences", person: "wen", absences: [{from: "x", to: "y"}])
+    expect(status).to eq(422)
   end
 
   it "are administrators' alone" do

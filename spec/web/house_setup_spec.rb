@@ -4,9 +4,11 @@ RSpec.describe "The house and its calendar over the API" do
   before { sign_in("maren") }
 
   def house = get_json("/api/setup/house")["house"]
+
   def save(more = {}, **changes)
     call(:put, "/api/setup/house", house: {**house, **changes.transform_keys(&:to_s)}, **more)
   end
+
   def sentence = JSON.parse(last_response.body)["fields"].values.first
   def off(date) = {"from" => date, "to" => date, "name" => "Stock", "yearly" => false}
 
@@ -16,7 +18,8 @@ RSpec.describe "The house and its calendar over the API" do
       survey_rule(
         "name" => "Chase",
         "trigger" => {
-          "when" => "date_timer", "date" => {"from" => "survey_date", "count" => 3, "unit" => "working_days", "at" => "09:00"}
+          "when" => "date_timer", "date" => {"from" => "survey_date", "count" => 3, "unit" => "working_days",
+                                             "at" => "09:00"}
         }
       )
     )
@@ -41,7 +44,8 @@ RSpec.describe "The house and its calendar over the API" do
     )
     expect(root.calendar.zone.name).to eq("Europe/Riga")
     expect([Date.new(2026, 11, 29), Date.new(2028, 12, 25), Date.new(2031, 1, 1)].map { |day|
- root.calendar.off_because(day) })
+      root.calendar.off_because(day)
+    })
       .to eq([nil, "Workshop shut", "Workshop shut"])
     expect(get_json("/api/session")["house"]).to eq("Ozola pianos")
   end
@@ -50,8 +54,8 @@ RSpec.describe "The house and its calendar over the API" do
     waiting_rule
     deals = %w[2026-12-07 2026-12-14].map { |date| make("deal", "survey_date" => date)["id"] }
     work
-    task = call(:post, "/api/tasks", title: "Oil the felt", due_on: "2026-12-10", due_at: "11:00", 
-record_id: deals[0])["id"]
+    task = call(:post, "/api/tasks", title: "Oil the felt", due_on: "2026-12-10", due_at: "11:00",
+      record_id: deals[0])["id"]
     due = -> { db[:timers].where(purpose: "record").order(:record_id).select_map(:due_at) }
     before = due.call
     changed = {**house, "days_off" => [off("2026-12-10")]}
@@ -63,12 +67,13 @@ record_id: deals[0])["id"]
     expect(db[:tasks].where(id: task).get(:due_on)).to eq(Date.new(2026, 12, 10))
 
     call(:post, "/api/tasks", title: "Given up", due_on: "2026-12-10")["id"].then { |id|
- call(:post, "/api/tasks/#{id}/drop", {}) }
+      call(:post, "/api/tasks/#{id}/drop", {})
+    }
     save({redate: true}, days_off: [off("2026-12-10"), off("2026-12-11")])
     work
     expect(db[:tasks].where(id: task).get(%i[due_on due_minutes])).to eq([Date.new(2026, 12, 14), 660])
-    expect(get_json("/api/setup/house")["jobs"]).to match([include("what" => "redate", "state" => "done", 
-"started" => 1)])
+    expect(get_json("/api/setup/house")["jobs"]).to match([include("what" => "redate", "state" => "done",
+      "started" => 1)])
     expect(get_json("/api/records/#{deals[0]}/history?before=99999999").to_s).to include("Maren Oduya put off")
   end
 
@@ -87,8 +92,8 @@ record_id: deals[0])["id"]
       "SUMMARY:Shut\r\nRRULE:FREQ=YEARLY\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
     found = call(:post, "/api/setup/house/file", text:)
     expect(found).to eq(
-      "days_off" => [{"from" => "2026-12-24", "to" => "2027-01-01", "name" => "Shut", 
-"yearly" => true}], "left_out" => 0
+      "days_off" => [{"from" => "2026-12-24", "to" => "2027-01-01", "name" => "Shut",
+                      "yearly" => true}], "left_out" => 0
     )
     expect(status).to eq(200)
     call(:post, "/api/setup/house/file", text: text.sub("DTEND", "DT END"))

@@ -32,7 +32,7 @@ RSpec.describe "Links with which people choose a password" do
     expect(status).to eq(200)
     expect(get_json("/api/session")["person"]).to include("key" => "nia_brook")
     expect(choose(link, "another oak felt")["error"]).to match(/has been used, is too old/)
-    expect(status).to eq(401)
+    expect(status).to eq(422)
     call(:post, "/api/sign-in", email: "nia@fennick.example", password: "felt hammer oak")
     expect(status).to eq(200)
   end
@@ -44,12 +44,15 @@ RSpec.describe "Links with which people choose a password" do
     }
     expect(hours.call).to eq(168)
     newer = again
-    expect(hours.call).to eq(1)
+    expect(hours.call).to eq(168)
     choose(older)
-    expect(status).to eq(401)
+    expect(status).to eq(422)
     db[:account_password_reset_keys].update(deadline: Sequel.lit("NOW() - INTERVAL 1 SECOND"))
     choose(newer)
-    expect(status).to eq(401)
+    expect(status).to eq(422)
+    db[:account_password_reset_keys].delete
+    again("hollie")
+    expect(hours.call).to eq(1)
   end
 
   it "refuse a password that is too short, common, or the e-mail, and stay good" do
@@ -88,12 +91,12 @@ RSpec.describe "Links with which people choose a password" do
     call(:put, "/api/setup/persons", key: "osk", person: osk)
     expect(call(:post, "/api/setup/links", person: "osk")["error"]).to match(/has left/)
     choose(link)
-    expect(status).to eq(401)
+    expect(status).to eq(422)
   end
 
   it "are not guessed: tries are slowed down, whatever the key looks like" do
     statuses = ["", "1_", "1_#{"a" * 43}", "_", "999999999999_x", "é_é"].map { |key| choose(key) && status }
-    expect(statuses).to all(eq(401))
+    expect(statuses).to all(eq(422))
     expect(Array.new(20) { choose("1_guess") && status }).to include(429)
   end
 
@@ -115,6 +118,8 @@ RSpec.describe "Links with which people choose a password" do
 
     it "get the same answer and cost the same work, whether anybody has the address or not" do
       db[:people].where(key: "osk").update(active: false)
+      # The set-up is read once by a process, whoever asks first.
+      root.schema
       known, unknown, gone =
         %w[hollie nobody osk].map do |who|
           db[:counts].delete

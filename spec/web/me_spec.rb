@@ -18,7 +18,7 @@ RSpec.describe "One's own page" do
     other = elsewhere
     sign_in("hollie")
     expect(change("guess", "felt hammer oak")["error"]).to match(/that you have now is not right/)
-    expect(status).to eq(401)
+    expect(status).to eq(422)
     expect(change(Yenvo::Settings::DEMO_PASSWORD, "short")["error"]).to match(/at least 10 characters/)
     expect(status).to eq(422)
     expect(change(Yenvo::Settings::DEMO_PASSWORD, Yenvo::Settings::DEMO_PASSWORD)["error"]).to match(/you have already/)
@@ -38,7 +38,7 @@ RSpec.describe "One's own page" do
     sign_in("hollie")
     change(Yenvo::Settings::DEMO_PASSWORD, "felt hammer oak")
     call(:post, "/api/reset-password", key:, password: "another oak felt")
-    expect(status).to eq(401)
+    expect(status).to eq(422)
   end
 
   it "shows one's sessions with device and last use, and ends one or all others; nobody else's" do
@@ -63,7 +63,43 @@ RSpec.describe "One's own page" do
 
   it "slows down who guesses the password of a session that was left open" do
     sign_in("hollie")
-    expect(Array.new(21) { change("guess", "felt hammer oak") && status }.tally).to eq(401 => 20, 429 => 1)
+    expect(Array.new(21) { change("guess", "felt hammer oak") && status }.tally).to eq(422 => 20, 429 => 1)
+  end
+
+  it "changes name, zone and days away, and refuses what is none of them" do
+    sign_in("hollie")
+    call(:put, "/api/me", name: "Hollie B", zone: "Europe/Riga", absences: [{from: "2026-12-01", to: "2026-12-03"}])
+    expect(get_json("/api/me")).to include(
+      "name" => "Hollie B", "zone" => "Europe/Riga", "house_zone" => "Europe/Dublin",
+      "absences" => [{"from" => "2026-12-01", "to" => "2026-12-03"}]
+    )
+    expect(get_json("/api/setup")).to include("zone" => "Europe/Dublin", "shown_zone" => "Europe/Riga")
+    expect(root.calendar.away_until("hollie", Date.new(2026, 12, 2))).to eq(Date.new(2026, 12, 3))
+    {
+      {zone: "Europe/Nowhere"} => /There is no time zone/, {name: ""} => /takes a few words/,
+      {absences: [{from: "2026-12-03", to: "2026-12-01"}]} => /ends on or after/,
+      {untold: ["everything"]} => /nothing called/
+    }.each do |given, words|
+      call(:put, "/api/me", **given)
+      expect([status, JSON.parse(last_response.body)["fields"].values[0]]).to match([422, words])
+    end
+    call(:put, "/api/me", zone: nil, absences: [])
+    expect(get_json("/api/me")).to include("name" => "Hollie B", "zone" => nil, "absences" => [])
+    call(:put, "/api/me", role: "administrator")
+    expect(status).to eq(400)
+  end
+
+  it "chooses what one is told of; what a person tells one always comes" do
+    sign_in("hollie")
+    call(:put, "/api/me", untold: ["given"])
+    expect(get_json("/api/me")["tell"].to_h { |one| one.values_at("key", "told") }).to include(
+      "given" => false, "reminder" => true
+    )
+    sign_in("tobias")
+    task = call(:post, "/api/tasks", title: "Splice", assignee: "hollie")
+    call(:post, "/api/tasks", title: "Whip", assignee: "osk")
+    call(:post, "/api/tasks/#{task["id"]}/comments", text: "Ask @hollie about it")
+    expect(db[:notices].order(:id).select_map(:person)).to eq(%w[osk hollie])
   end
 
   it "is nobody's who has not signed in" do

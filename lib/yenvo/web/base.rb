@@ -42,7 +42,7 @@ module Yenvo
       def now = @now ||= house.clock.now
       def cause = Store::Journal::Cause.person(person[:key], now)
       def present = @present ||= Present.new(root, now:, person:)
-      def may = @may ||= Permissions.new(person)
+      def may = @may ||= Permissions.new(person, root.schema)
 
       # @return [Integer, nil] the epoch of the set-up on which a change rests, as the page saw it
       def seen = Integer(env["HTTP_X_SEEN_SETUP"], exception: false)

@@ -35,14 +35,15 @@ export function addDays(day: string, days: number): string {
 
 /** Dates in the zone and by the clock of the server. */
 export function useDates() {
-  const { zone, now } = useSetup()
+  const { zone, shownZone, now } = useSetup()
   const today = () => dayOf(now(), zone.value)
   return {
     today,
     day: (day: string) => showDay(day, today()),
     /** "Wed 18 Nov 16:40" */
     moment: (iso: string) =>
-      `${showDay(dayOf(new Date(iso), zone.value), today())} ${clockOf(new Date(iso), zone.value)}`,
+      `${showDay(dayOf(new Date(iso), shownZone.value), today())} ${clockOf(new Date(iso), shownZone.value)}`,
+    /** By the clock of the house, as people write when something is due. */
     clock: (iso: string) => clockOf(new Date(iso), zone.value),
   }
 }

@@ -1,17 +1,23 @@
 <script setup lang="ts">
 import Bowser from 'bowser'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { answerOf, api, sentenceOf } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
+import { useTyped } from '@/lib/useTyped'
+import { wrongAt } from '@/lib/wrongAt'
+import AbsenceRows from '@/parts/AbsenceRows.vue'
 import FormRow from '@/parts/FormRow.vue'
 import NewPassword from '@/parts/NewPassword.vue'
+import PickOne from '@/parts/PickOne.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSession } from '@/state/session'
+import { loadSetup, useSetup } from '@/state/setup'
 
-/** What belongs to whoever is signed in: their password, and where they are signed in. */
-const { person } = useSession()
+/** What belongs to whoever is signed in: name, zone, days away, what they are told, and how they sign in. */
+const { person, load } = useSession()
+const { setup } = useSetup()
 const { say, attempt } = useNotices()
 const { moment } = useDates()
 
@@ -36,6 +42,63 @@ async function change() {
   }
 }
 
+// What is about oneself is saved part by part.
+const { data: me, reload: readMe } = useLoaded(() => answerOf(api.GET('/api/me')))
+const {
+  typed: mine,
+  changed,
+  take,
+} = useTyped(() => (me.value ? { name: me.value.name, zone: me.value.zone ?? '', absences: me.value.absences } : null))
+const wrongOf = ref<Record<string, string>>({})
+async function saveMe() {
+  wrongOf.value = {}
+  try {
+    const body = { ...mine.value!, zone: mine.value!.zone || null }
+    me.value = await answerOf(api.PUT('/api/me', { body }))
+    await take()
+    await Promise.all([load(), loadSetup()])
+    say('Saved.')
+  } catch (problem) {
+    wrongOf.value = wrongAt(problem, ['name', 'zone', 'absences'])
+  }
+}
+const tell = (key: string, told: boolean) =>
+  attempt(async () => {
+    const untold = me.value!.tell.filter((one) => (one.key === key ? !told : !one.told)).map((one) => one.key)
+    me.value = await answerOf(api.PUT('/api/me', { body: { untold } }))
+  }, 'Saved.')
+const zones = computed(() => (me.value?.zones ?? []).map((value) => ({ value, words: value.replace(/_/g, ' ') })))
+
+const SecondStepSetup = defineAsyncComponent(() => import('@/parts/SecondStepSetup.vue'))
+const RecoveryCodes = defineAsyncComponent(() => import('@/parts/RecoveryCodes.vue'))
+const step = ref<'' | 'set_up' | 'codes' | 'end'>('')
+const stepPassword = ref('')
+const stepWrong = ref('')
+const codes = ref<string[] | null>(null)
+function turnTo(next: typeof step.value) {
+  step.value = next
+  stepPassword.value = stepWrong.value = ''
+  codes.value = null
+}
+async function doStep() {
+  stepWrong.value = ''
+  try {
+    const body = { password: stepPassword.value }
+    if (step.value === 'end') {
+      await answerOf(api.POST('/api/otp-disable', { body }))
+      say('You sign in with your password alone now.')
+      await stepDone()
+    } else
+      codes.value = (await answerOf(api.POST('/api/recovery-codes', { body: { ...body, add: 'yes' } }))).codes ?? []
+  } catch (problem) {
+    stepWrong.value = sentenceOf(problem)
+  }
+}
+async function stepDone() {
+  turnTo('')
+  await Promise.all([readMe(), load()])
+}
+
 const { data, error, reload } = useLoaded(() => answerOf(api.GET('/api/me/sessions')))
 const others = computed(() => data.value?.sessions.filter((one) => !one.here).length ?? 0)
 const end = (id: string | null) =>
@@ -58,6 +121,43 @@ function device(text: string | null) {
   </div>
   <div class="grid gap-x-12 p-3 sm:p-5 lg:grid-cols-[24rem_1fr]">
     <section class="mb-8 min-w-0">
+      <h2 class="mb-3 text-lg font-semibold">You</h2>
+      <form v-if="mine" @submit.prevent="saveMe">
+        <FormRow v-slot="{ id, describedby }" label="Your name" :wrong="wrongOf.name"
+          ><input :id="id" v-model="mine.name" class="input" maxlength="120" :aria-describedby="describedby"
+        /></FormRow>
+        <FormRow
+          v-slot="{ id, describedby }"
+          label="Your time zone"
+          :wrong="wrongOf.zone"
+          hint="In which you read when something happened. Days and due times are those of the house."
+          ><PickOne
+            :id="id"
+            v-model="mine.zone"
+            label="Your time zone"
+            :options="zones"
+            :blank="`That of the house (${me!.house_zone.replace(/_/g, ' ')})`"
+            :describedby="describedby"
+        /></FormRow>
+        <AbsenceRows v-model="mine.absences" :today="setup.today" :wrong="wrongOf.absences" />
+        <p v-if="wrongOf['']" class="mb-3 text-red" role="alert">{{ wrongOf[''] }}</p>
+        <button type="submit" class="btn btn-go" :disabled="!changed">Save</button>
+      </form>
+    </section>
+    <section class="mb-8 min-w-0">
+      <h2 class="mb-1 text-lg font-semibold">What you are told in the bell</h2>
+      <p class="mb-2 text-muted">
+        What a person or a rule tells you always comes, and so do failed tries to sign in with your address. Also when:
+      </p>
+      <label v-for="one in me?.tell ?? []" :key="one.key" class="flex items-center gap-2 py-[3px]"
+        ><input
+          type="checkbox"
+          :checked="one.told"
+          @change="tell(one.key, ($event.target as HTMLInputElement).checked)"
+        />{{ one.words }}</label
+      >
+    </section>
+    <section class="mb-8 min-w-0">
       <h2 class="mb-3 text-lg font-semibold">Password</h2>
       <form @submit.prevent="change">
         <input type="text" class="hidden" autocomplete="username" :value="person?.email ?? ''" readonly />
@@ -76,7 +176,52 @@ function device(text: string | null) {
         <button type="submit" class="btn btn-go" :aria-busy="busy">Change the password</button>
       </form>
     </section>
-    <section class="min-w-0">
+    <section v-if="me" class="mb-8 min-w-0">
+      <h2 class="mb-1 text-lg font-semibold">Second step at sign-in</h2>
+      <template v-if="step === 'set_up'">
+        <SecondStepSetup @done="stepDone"
+          ><button type="button" class="btn btn-quiet ml-2" @click="turnTo('')">Not now</button></SecondStepSetup
+        >
+      </template>
+      <RecoveryCodes v-else-if="codes" :codes="codes" @done="turnTo('')" />
+      <form v-else-if="step" class="max-w-sm" @submit.prevent="doStep">
+        <p class="mb-3 text-muted">
+          {{
+            step === 'end'
+              ? 'From then on your password alone lets in whoever knows it.'
+              : 'Those that you have used are replaced by new ones; the others stay good.'
+          }}
+        </p>
+        <FormRow v-slot="{ id }" label="Your password" :wrong="stepWrong"
+          ><input
+            :id="id"
+            v-model="stepPassword"
+            type="password"
+            class="input"
+            autocomplete="current-password"
+            maxlength="200"
+            required
+        /></FormRow>
+        <button type="submit" class="btn btn-go">
+          {{ step === 'end' ? 'Take it away' : 'Show the recovery codes' }}
+        </button>
+        <button type="button" class="btn btn-quiet ml-2" @click="turnTo('')">Not now</button>
+      </form>
+      <template v-else-if="me.second_step.set_up">
+        <p class="mb-3 text-muted">After your password you are asked for a code of your authenticator.</p>
+        <button type="button" class="btn" @click="turnTo('codes')">Recovery codes</button>
+        <button v-if="!me.second_step.needed" type="button" class="btn btn-quiet ml-2" @click="turnTo('end')">
+          Take it away
+        </button>
+      </template>
+      <template v-else>
+        <p class="mb-3 max-w-prose text-muted">
+          With one, a password that somebody has guessed or seen is not enough: a code from your phone is asked for too.
+        </p>
+        <button type="button" class="btn" @click="turnTo('set_up')">Set up a second step</button>
+      </template>
+    </section>
+    <section class="min-w-0 lg:col-span-2">
       <div class="mb-2 flex items-center gap-3">
         <h2 class="text-lg font-semibold">Where you are signed in</h2>
         <button v-if="others" type="button" class="btn" @click="end(null)">End all others</button>

@@ -39,26 +39,29 @@ const groups = computed(() => [
       <span class="text-muted">{{ kind?.plural ?? placeName }}</span>
     </div>
     <div class="grid flex-1 sm:grid-cols-[210px_1fr]">
-      <nav class="border-pine bg-paper py-2 sm:border-r" aria-label="Parts of the set-up">
+      <nav
+        class="border-pine bg-paper py-2 max-sm:flex max-sm:flex-wrap max-sm:border-b sm:border-r"
+        aria-label="Parts of the set-up"
+      >
         <template v-for="group in groups" :key="group.name">
-          <div class="lab px-4 pt-2 pb-1">{{ group.name }}</div>
+          <div class="lab px-4 pt-2 pb-1 max-sm:w-full">{{ group.name }}</div>
           <RouterLink
             v-for="one in group.kinds"
             :key="one.key"
             :to="`/setup/${one.key}`"
-            class="block px-4 py-[6px] text-ink hover:bg-band hover:no-underline"
+            class="block px-4 py-[6px] text-ink hover:bg-band hover:no-underline max-sm:px-3"
             :class="place === one.key ? 'bg-chosen font-semibold' : ''"
             >{{ one.plural }}</RouterLink
           >
         </template>
         <button type="button" class="link px-4 py-[6px]" @click="adding = true">New list</button>
         <ListsAway />
-        <div class="lab px-4 pt-2 pb-1">House</div>
+        <div class="lab px-4 pt-2 pb-1 max-sm:w-full">House</div>
         <RouterLink
           v-for="one in PLACES"
           :key="one.key"
           :to="`/setup/${one.key}`"
-          class="block px-4 py-[6px] text-ink hover:bg-band hover:no-underline"
+          class="block px-4 py-[6px] text-ink hover:bg-band hover:no-underline max-sm:px-3"
           :class="place === one.key ? 'bg-chosen font-semibold' : ''"
           >{{ one.name }}</RouterLink
         >

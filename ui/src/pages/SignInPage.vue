@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { sentenceOf } from '@/api/client'
+import { answerOf, api, sentenceOf } from '@/api/client'
 import FormRow from '@/parts/FormRow.vue'
 import OutsidePage from '@/parts/OutsidePage.vue'
 import { useSession } from '@/state/session'
 
-const { session, signIn } = useSession()
+const SecondStepSetup = defineAsyncComponent(() => import('@/parts/SecondStepSetup.vue'))
+const { session, signIn, signOut, load } = useSession()
 const route = useRoute()
 const router = useRouter()
 const email = ref('')
@@ -16,21 +17,54 @@ const busy = ref(false)
 const named = computed(() => (session.value && session.value.house !== 'Yenvo' ? ` to ${session.value.house}` : ''))
 const demo = computed(() => session.value?.demo ?? [])
 
-async function enter() {
+/** What is missing after the password: a code, or a second step that the role needs. */
+const missing = computed(() => session.value?.missing_step ?? null)
+const code = ref('')
+const recovering = ref(false)
+
+async function goOn() {
+  if (missing.value) return
+  const to =
+    typeof route.query.to === 'string' && route.query.to.startsWith('/') && !route.query.to.startsWith('//')
+      ? route.query.to
+      : '/worklist'
+  await router.push(to)
+}
+async function attempt(act: () => Promise<unknown>) {
+  // A press that was disabled meanwhile would lose the keys.
+  if (busy.value) return
   busy.value = true
   wrong.value = ''
   try {
-    await signIn(email.value, password.value)
-    const to =
-      typeof route.query.to === 'string' && route.query.to.startsWith('/') && !route.query.to.startsWith('//')
-        ? route.query.to
-        : '/worklist'
-    await router.push(to)
+    await act()
   } catch (problem) {
     wrong.value = sentenceOf(problem)
   } finally {
     busy.value = false
   }
+}
+const enter = () => attempt(() => signIn(email.value, password.value).then(goOn))
+const enterCode = () =>
+  attempt(async () => {
+    await answerOf(
+      recovering.value
+        ? api.POST('/api/recovery-auth', { body: { code: code.value.trim().toLowerCase() } })
+        : api.POST('/api/otp-auth', { body: { otp: code.value } }),
+    )
+    code.value = ''
+    await load()
+    await goOn()
+  })
+const another = () =>
+  attempt(async () => {
+    await signOut()
+    code.value = password.value = ''
+    recovering.value = false
+  })
+const setUp = () => attempt(() => load().then(goOn))
+function turn() {
+  recovering.value = !recovering.value
+  code.value = wrong.value = ''
 }
 
 function enterAs(address: string) {
@@ -43,7 +77,44 @@ function enterAs(address: string) {
 <template>
   <OutsidePage
     ><div class="grid gap-8 md:grid-cols-2">
-      <section>
+      <section v-if="missing === 'code'">
+        <h1 class="mb-1 text-xl font-bold">The second step</h1>
+        <p class="mb-5 text-muted">
+          {{ recovering ? 'One of the recovery codes that you kept.' : 'The code that your authenticator shows now.' }}
+        </p>
+        <form class="max-w-sm" @submit.prevent="enterCode">
+          <FormRow v-slot="{ id, describedby }" :label="recovering ? 'Recovery code' : 'Code'" :wrong="wrong">
+            <input
+              :id="id"
+              :key="String(recovering)"
+              v-model="code"
+              class="input font-mono"
+              :class="recovering ? '!w-48' : '!w-32'"
+              :inputmode="recovering ? 'text' : 'numeric'"
+              :autocomplete="recovering ? 'off' : 'one-time-code'"
+              maxlength="20"
+              required
+              :aria-invalid="wrong ? true : undefined"
+              :aria-describedby="describedby"
+            />
+          </FormRow>
+          <button type="submit" class="btn btn-go" :aria-busy="busy">Go on</button>
+          <button type="button" class="link ml-4" @click="turn">
+            {{ recovering ? 'Use the authenticator' : 'Use a recovery code' }}
+          </button>
+          <p class="mt-5"><button type="button" class="link" @click="another">Sign in as somebody else</button></p>
+        </form>
+      </section>
+      <section v-else-if="missing === 'set_up'" class="md:col-span-2">
+        <h1 class="mb-1 text-xl font-bold">Set up a second step</h1>
+        <p class="mb-5 max-w-prose text-muted">
+          Your role needs one: from now on you sign in with your password and a code that changes every half minute.
+        </p>
+        <SecondStepSetup :password="password || undefined" @done="setUp">
+          <button type="button" class="link ml-4" @click="another">Sign in as somebody else</button>
+        </SecondStepSetup>
+      </section>
+      <section v-else>
         <h1 class="mb-1 text-xl font-bold">Sign in{{ named }}</h1>
         <p class="mb-5 text-muted">Rules that make the next task, and the tasks themselves.</p>
         <form class="max-w-sm" @submit.prevent="enter">
@@ -62,11 +133,11 @@ function enterAs(address: string) {
               :aria-describedby="describedby"
             />
           </FormRow>
-          <button type="submit" class="btn btn-go" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
+          <button type="submit" class="btn btn-go" :aria-busy="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
           <RouterLink to="/forgotten" class="ml-4">Forgotten?</RouterLink>
         </form>
       </section>
-      <section v-if="demo.length">
+      <section v-if="demo.length && !missing">
         <h2 class="mb-1 text-base font-semibold">Fennick Sound Boatyard, a demonstration</h2>
         <p class="mb-3 text-muted">
           All of it is invented. Choose whom to be; the password of all is “{{ session?.demo_password }}”.

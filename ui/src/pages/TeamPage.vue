@@ -5,19 +5,20 @@ import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import { counted } from '@/lib/words'
+import AbsenceRows from '@/parts/AbsenceRows.vue'
 import PageHead from '@/parts/PageHead.vue'
 import AssigneePicker from '@/parts/AssigneePicker.vue'
 import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
-import { useSetup } from '@/state/setup'
+import { loadSetup, useSetup } from '@/state/setup'
 import type { To } from '@/worklist/useTaskSteps'
 
 /** The lead's view: who has how much to do, what was done and how soon, who is away, and passing on all of a person. */
-const { nameOf, queueName } = useSetup()
+const { setup, nameOf, queueName } = useSetup()
 const { day } = useDates()
-const { say } = useNotices()
+const { say, attempt } = useNotices()
 type By = 'person' | 'team' | 'queue' | 'rule'
 const by = ref<By>('person')
 const { data, error, reload } = useLoaded(
@@ -67,6 +68,24 @@ async function passAll() {
     await reload()
   } catch (problem) {
     wrong.value = told(problem)
+  }
+}
+const awayFor = ref<string | null>(null)
+const absences = ref<Schemas['Absence'][]>([])
+const awayWrong = ref('')
+async function askAway(key: string) {
+  const params = { query: { person: key } }
+  await attempt(async () => (absences.value = (await answerOf(api.GET('/api/team/absences', { params }))).absences))
+  awayWrong.value = ''
+  awayFor.value = key
+}
+async function saveAway() {
+  try {
+    await answerOf(api.PUT('/api/team/absences', { body: { person: awayFor.value!, absences: absences.value } }))
+    awayFor.value = null
+    await Promise.all([reload(), loadSetup()])
+  } catch (problem) {
+    awayWrong.value = told(problem)
   }
 }
 const BY = [
@@ -128,12 +147,29 @@ const BY = [
           <td class="text-right">{{ row.done }}</td>
           <td class="text-right whitespace-nowrap">{{ row.answered_in ?? '–' }}</td>
           <td v-if="by === 'person'" class="text-right">
+            <button
+              v-if="data.may_enter.includes(row.key)"
+              type="button"
+              class="btn btn-quiet"
+              @click="askAway(row.key)"
+            >
+              Days away
+            </button>
             <button v-if="row.open" type="button" class="btn btn-quiet" @click="ask(row.key)">Pass all on</button>
           </td>
         </tr>
       </tbody>
     </table>
   </div>
+  <DialogBox :open="awayFor !== null" :title="`Days away of ${nameOf(awayFor)}`" @close="awayFor = null">
+    <form @submit.prevent="saveAway">
+      <AbsenceRows v-model="absences" :today="setup.today" :wrong="awayWrong" />
+      <div class="flex gap-2">
+        <button type="submit" class="btn btn-go">Save</button>
+        <button type="button" class="btn btn-quiet" @click="awayFor = null">Not now</button>
+      </div>
+    </form>
+  </DialogBox>
   <DialogBox :open="person !== null" :title="`Pass on all tasks of ${nameOf(person)}`" wide @close="person = null">
     <form class="min-h-64" @submit.prevent="passAll">
       <FormRow label="To" plain :wrong="wrong"><AssigneePicker v-model="to" label="To" /></FormRow>

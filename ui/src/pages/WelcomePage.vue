@@ -29,8 +29,8 @@ async function choose() {
   try {
     await fetchSession()
     await answerOf(api.POST('/api/reset-password', { body: { key: key.value, password: password.value } }))
-    await load()
-    await router.push('/worklist')
+    const session = await load()
+    await router.push(session.missing_step ? '/sign-in' : '/worklist')
   } catch (problem) {
     wrong.value = sentenceOf(problem)
   } finally {

@@ -127,9 +127,9 @@ watch(going, (jobs) => (jobs.length ? resume() : pause()))
       <section class="min-w-0">
         <h2 class="mb-3 text-lg font-semibold">When you work</h2>
         <FormRow label="Working hours" plain :wrong="wrong.hours"><HoursTable v-model="form.hours" /></FormRow>
-        <DaysOffList v-model="form.days_off" :today="setup.today" :wrong="wrong.days_off" />
       </section>
     </div>
+    <DaysOffList v-model="form.days_off" :today="setup.today" :wrong="wrong.days_off" />
     <p v-if="wrong['']" class="mb-3 text-red" role="alert">{{ wrong[''] }}</p>
     <div class="mb-6 flex flex-wrap items-center gap-3">
       <button type="submit" class="btn btn-go" :aria-busy="busy" :disabled="!changed">Save the house</button>

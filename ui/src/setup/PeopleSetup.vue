@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Schemas } from '@/api/client'
+import { answerOf, api, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useSetup } from '@/state/setup'
+import { useSession } from '@/state/session'
 import PersonDialog from './PersonDialog.vue'
+import { useChange } from './useChange'
 
 /** Everybody with role, team and absences. */
 const { setup } = useSetup()
@@ -20,6 +22,18 @@ const teams = (person: Schemas['Person']) =>
     .sort((one, other) => Number(other === person.team) - Number(one === person.team))
     .map((key) => setup.value.teams.find((team) => team.key === key)?.name ?? key)
     .join(', ')
+const ROLES = [
+  { key: 'administrator', words: 'administrators' },
+  { key: 'lead', words: 'leads' },
+  { key: 'member', words: 'members' },
+]
+const { send, wrong } = useChange()
+const { load: readSession } = useSession()
+async function need(role: string, on: boolean) {
+  const roles = [...setup.value.second_step.filter((one) => one !== role), ...(on ? [role] : [])]
+  await send(() => answerOf(api.PUT('/api/setup/second-step', { body: { roles } })))
+  await readSession()
+}
 const people = computed(() => [...setup.value.people].sort((one, other) => Number(other.active) - Number(one.active)))
 </script>
 
@@ -46,6 +60,7 @@ const people = computed(() => [...setup.value.people].sort((one, other) => Numbe
               {{ person.name }}
             </button>
             <span v-if="!person.active" class="flag ml-2 bg-band-2">has left</span>
+            <span v-else-if="person.second_step" class="flag ml-2 bg-band-2">second step</span>
             <span v-else-if="person.invited" class="flag ml-2 bg-amber-bg text-amber">invited, not come yet</span>
           </td>
           <td>{{ person.role }}</td>
@@ -62,5 +77,19 @@ const people = computed(() => [...setup.value.people].sort((one, other) => Numbe
       </tbody>
     </table>
   </div>
+  <fieldset class="mt-6 max-w-xl">
+    <legend class="mb-1 text-lg font-semibold">Second step at sign-in</legend>
+    <p class="mb-2 text-muted">
+      Everybody can set one up on their own page. Of those named here it is required: without it they get no further.
+    </p>
+    <label v-for="role in ROLES" :key="role.key" class="mr-5 inline-flex items-center gap-2"
+      ><input
+        type="checkbox"
+        :checked="setup.second_step.includes(role.key)"
+        @change="need(role.key, ($event.target as HTMLInputElement).checked)"
+      />{{ role.words }}</label
+    >
+    <p v-if="wrong['']" class="text-sm text-red" role="alert">{{ wrong[''] }}</p>
+  </fieldset>
   <PersonDialog :open="open" :person="editing" @close="open = false" />
 </template>

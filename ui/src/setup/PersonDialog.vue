@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
+import AbsenceRows from '@/parts/AbsenceRows.vue'
 import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
@@ -16,7 +17,7 @@ const props = defineProps<{ open: boolean; person: Schemas['Person'] | null }>()
 const emit = defineEmits<{ close: [] }>()
 const { setup } = useSetup()
 const { wrong, busy, look, resting, send } = useChange()
-const { attempt } = useNotices()
+const { attempt, say } = useNotices()
 const form = ref<Schemas['PersonForm']>({ name: '', email: '', role: 'member' })
 const link = ref('')
 const forgotten = ref(false)
@@ -63,12 +64,18 @@ async function makeLink() {
     link.value = location.origin + made.link
   })
 }
+/** For somebody who has lost what they do it with. */
+async function endSecondStep() {
+  const body = { person: props.person!.key }
+  if (await send(() => answerOf(api.DELETE('/api/setup/second-step', { body })))) {
+    emit('close')
+    say(`${form.value.name} signs in with the password alone now, until they set up another second step.`)
+  }
+}
 async function copy() {
   if (await attempt(() => navigator.clipboard.writeText(link.value), 'The link is copied.')) emit('close')
 }
 const usualWeek = () => [1, 2, 3, 4].map((day) => ({ day, from: '09:00', to: '15:00' }))
-const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
-  (form.value.absences = form.value.absences?.map((one, place) => (place === index ? { ...one, ...changes } : one)))
 </script>
 
 <template>
@@ -155,41 +162,12 @@ const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
           class="input !w-24"
           :aria-describedby="describedby"
       /></FormRow>
-      <fieldset class="mb-3">
-        <legend class="lab mb-1">Away</legend>
-        <div v-for="(one, index) in form.absences" :key="index" class="mb-1 flex items-center gap-2">
-          <input
-            type="date"
-            class="input !w-40"
-            :value="one.from"
-            :aria-label="`Away from, ${index + 1}`"
-            @change="absence(index, { from: ($event.target as HTMLInputElement).value })"
-          />
-          to
-          <input
-            type="date"
-            class="input !w-40"
-            :value="one.to"
-            :aria-label="`Away to, ${index + 1}`"
-            @change="absence(index, { to: ($event.target as HTMLInputElement).value })"
-          />
-          <button
-            type="button"
-            class="link text-sm"
-            @click="form.absences = form.absences?.filter((_, place) => place !== index)"
-          >
-            Take away
-          </button>
-        </div>
-        <p v-if="wrong.absences" class="text-sm text-red" role="alert">{{ wrong.absences }}</p>
-        <button
-          type="button"
-          class="link"
-          @click="form.absences = [...(form.absences ?? []), { from: setup.today, to: setup.today }]"
-        >
-          Add days away
-        </button>
-      </fieldset>
+      <AbsenceRows
+        :model-value="form.absences ?? []"
+        :today="setup.today"
+        :wrong="wrong.absences"
+        @update:model-value="(rows) => (form.absences = rows)"
+      />
       <label v-if="person" class="mb-3 flex items-center gap-2"
         ><input v-model="form.active" type="checkbox" /> works here</label
       >
@@ -198,6 +176,9 @@ const absence = (index: number, changes: Partial<Schemas['Absence']>) =>
         <button type="submit" class="btn btn-go" :disabled="busy">{{ person ? 'Save' : 'Invite them' }}</button>
         <button v-if="person?.active" type="button" class="link ml-auto" :disabled="busy" @click="makeLink">
           {{ person.invited ? 'A new invitation' : 'A link for a new password' }}
+        </button>
+        <button v-if="person?.second_step" type="button" class="link" :disabled="busy" @click="endSecondStep">
+          Take the second step away
         </button>
       </div>
     </form>

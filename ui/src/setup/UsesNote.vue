@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { answerOf, api } from '@/api/client'
 import { useLoaded } from '@/lib/useLoaded'
 import { counted } from '@/lib/words'
@@ -11,6 +11,8 @@ const { data } = useLoaded(
   [() => props.of],
 )
 const rules = computed(() => data.value?.rules ?? [])
+const FEW = 5
+const all = ref(false)
 const noun = computed(() => (rules.value.some((one) => one.what === 'kit') ? 'rule or kit' : 'rule'))
 </script>
 
@@ -27,13 +29,16 @@ const noun = computed(() => (rules.value.some((one) => one.what === 'kit') ? 'ru
     >
     {{ doing }}
     <ul class="mt-1">
-      <li v-for="(rule, index) in rules" :key="index">
+      <li v-for="(rule, index) in all ? rules : rules.slice(0, FEW)" :key="index">
         <RouterLink v-if="rule.id" :to="`/${rule.what}s/${rule.id}`" class="underline">{{
           rule.name
-        }}</RouterLink><template v-else>{{ rule.name }}</template>
-        <span v-if="rule.id">, {{ rule.state }}</span>
+        }}</RouterLink><template v-else>{{ rule.name }}</template
+        ><template v-if="rule.id">, {{ rule.state }}</template>
       </li>
     </ul>
+    <button v-if="!all && rules.length > FEW" type="button" class="link mt-1" @click="all = true">
+      and {{ rules.length - FEW }} more
+    </button>
   </div>
   <p v-else-if="data" class="mb-3 text-sm text-muted">No rule and no kit leans on it.</p>
 </template>

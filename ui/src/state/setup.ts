@@ -38,6 +38,9 @@ export function useSetup() {
     people: computed(() => loaded.value.people.filter((person) => person.active)),
     /** The moment by the clock of the server. */
     now: () => new Date(Date.now() + ahead.value),
+    /** The zone of the house, by which days are counted. */
     zone: computed(() => setup.value?.zone ?? 'UTC'),
+    /** The zone in which whoever is signed in reads moments. */
+    shownZone: computed(() => setup.value?.shown_zone ?? 'UTC'),
   }
 }

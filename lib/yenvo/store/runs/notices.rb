@@ -10,15 +10,23 @@ module Yenvo
       # Characters of a notice.
       MOST = 500
 
+      # What people may choose not to be told of, by what a notice is about. What a person or a rule tells them, and
+      # failed tries to sign in with their address, always come.
+      MAY_BE_UNTOLD = {
+        "given" => "a task is given to you or passed on to you", "reminder" => "the moment of a reminder comes",
+        "failed" => "a rule of yours fails", "stuck" => "a kit that you began is stuck",
+        "leaning" => "something goes that your rules or kits lean on", "job" => "long work that you began has ended"
+      }.freeze
+
       # @param persons [Array<String>]
       # @param about [Hash] columns that say what it is about: what, record_id, rule_id, run_id, task_id
       # @return [Array<Integer>] ids
       def add(persons, text, at:, **about)
-        insert_all(:notices, persons.map { |person| {person:, text: text[0, MOST], at:, **about} })
+        add_all(persons.map { |person| {person:, text: text[0, MOST], at:, **about} })
       end
 
       # @param rows [Array<Hash>] all with the same columns
-      def add_all(rows) = insert_all(:notices, rows)
+      def add_all(rows) = insert_all(:notices, rows.reject { |row| untold?(row) })
 
       # The same, but for persons who have not read yet what they were told of the same.
       # @param what [String] what the notice is about, such as "failed"
@@ -37,6 +45,10 @@ module Yenvo
 
       # @return [Integer] how many are unread; counting stops at 100
       def unread(person) = table.where(person:, read_at: nil).limit(100).from_self.count
+
+      # @return [Boolean] whether somebody has chosen not to be told of such
+      def untold?(row) = schema.person(row[:person])&.untold&.include?(row[:what])
+      private :untold?
 
       # @param ids [Array<Integer>, nil] nil for all
       def read(person, ids, at:)

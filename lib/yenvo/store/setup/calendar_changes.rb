@@ -20,9 +20,9 @@ module Yenvo
         @seen = seen
       end
 
-      # @return [Hash{String => Object}] name, currency (ISO 4217), number_form, zone, hours, holidays, days_off, as they
-      #   are kept
-      def now = {"name" => root.setup_store.house_name, **KEPT.to_h { |name, usual| [name, setting(name, usual)] }}
+      # @return [Hash{String => Object}] name, currency (ISO 4217), number_form, zone, hours, holidays, days_off, as
+      #   they are kept
+      def now = {"name" => root.setup_store.house_name}.merge(KEPT.to_h { |name, usual| [name, setting(name, usual)] })
       KEPT = {"currency" => "EUR", **Setup::SETTINGS}.freeze
 
       # @param given [Hash{String => Object}] all of +now+, as a form has it

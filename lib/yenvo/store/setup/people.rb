@@ -45,6 +45,26 @@ module Yenvo
         db[:account_active_session_keys].where(account_id: accounts.select(:id)).delete unless active
       end
 
+      # Roles whose members must have a second step at sign-in.
+      # @return [Array<String>]
+      def second_step_roles
+        stamp = root.setup[3]
+        known = @second_step_roles
+        return known[1] if known && known[0] == stamp
+
+        root.setup_store.setting("second_step", []).tap { |roles| @second_step_roles = [stamp, roles] }
+      end
+
+      # @param account [Integer]
+      # @return [Boolean] whether the role of its person needs a second step
+      def needs_second_step?(account)
+        roles = second_step_roles
+        roles.any? && !db[:people].where(key: db[:accounts].where(id: account).select(:person), role: roles).empty?
+      end
+
+      # @return [Array<String>] keys of those who have a second step
+      def with_second_step = db[:accounts].where(id: db[:account_otp_keys].select(:id)).select_map(:person)
+
       # @return [Array<String>] keys of those who have been invited and have not chosen a password yet
       def invited = db[:accounts].where(password_hash: nil).select_map(:person)
 

@@ -120,7 +120,7 @@ module Yenvo
       end
       KIND = %i[key label plural stage_label stages open_door].freeze
       FIELD = %i[key label type unit links_to formula choices].freeze
-      PERSON = %i[key name active team hours week].freeze
+      PERSON = %i[key name active team hours week untold].freeze
       private_constant :KIND, :FIELD, :PERSON
 
       def names(table, **where) = db[table].where(where).order(:name).select_hash(:key, :name)
@@ -151,7 +151,7 @@ module Yenvo
           **some(named, %i[queues teams retired_queues queue_kinds zone number_form]), calendar:,
           kits: root.kits.entries(plain["kits"]),
           kinds: plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) },
-          people: plain["people"].map { |row| Core::Schema::Person.new(**some(row, [*PERSON - [:week], :teams])) }
+          people: plain["people"].map { |row| person(row) }
         )
       end
 
@@ -176,6 +176,11 @@ module Yenvo
       def week(text) = text && by_day(load(text))
 
       def days(*texts) = texts.map { |text| Date.iso8601(text) }
+
+      def person(row)
+        values = some(row, %i[key name active team teams hours])
+        Core::Schema::Person.new(**values, untold: load(row["untold"]) || [])
+      end
 
       def kind(row, fields)
         Core::Schema::Kind.new(

@@ -193,6 +193,29 @@ module Yenvo
         refuse("email", "Somebody else has that already; choose another.")
       end
 
+      # @param roles [Array<String>] whose members must have a second step at sign-in
+      # @raise [Refused]
+      def second_step(roles, cause:)
+        strange = roles - People::ROLES
+        refuse("roles", "A role is one of #{People::ROLES.join(", ")}.") if strange.any?
+        save(cause) { root.setup_store.set("second_step", roles.uniq) }
+      end
+
+      # @param key [String] of a person
+      # @raise [NotFound]
+      def end_second_step(key, cause:)
+        person = root.people.find(key) || raise(NotFound, "There is no person #{key.inspect}.")
+        ids = db[:accounts].where(person: key).select(:id)
+        root.transaction {
+          %i[account_otp_keys account_recovery_codes].each { |table|
+            db[table].where(id: ids).delete
+          }
+        }
+        by = schema.name_of(cause.who)
+        said = "Your second step at sign-in was taken away by #{by}. Set up another on your page."
+        root.notices.add([person[:key]], said, what: "sign_in", at: cause.at)
+      end
+
       private
 
       def kind!(key) = schema.kind(key) || raise(NotFound, "There is no kind of record #{key.inspect}.")

@@ -5,8 +5,10 @@ module Yenvo
     # Who may do what.
     class Permissions
       # @param person [Hash] row of people
-      def initialize(person)
+      # @param schema [Core::Schema]
+      def initialize(person, schema)
         @person = person
+        @schema = schema
       end
 
       # Rules are written by administrators.
@@ -40,6 +42,11 @@ module Yenvo
             "Rules are started by leads and administrators, and you are signed in as a #{@person[:role]}. Ask one " \
             "of them."
           )
+
+      # Days away are entered by leads for those in one of their teams, by administrators for all.
+      # @param person [Hash] row of people
+      def enter_absences?(person) =
+        write_rules? || (lead? && @person[:teams].any? { |team| @schema.person(person[:key])&.in?(team) })
 
       # @raise [Forbidden]
       def lead! =

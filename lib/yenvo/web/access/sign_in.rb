@@ -14,9 +14,6 @@ module Yenvo
 
       # What Rodauth is told beyond its settings.
       module Manner
-        # Which of the two was wrong is nobody's business.
-        def set_field_error(_field, _message) = nil
-
         # The body was read and held to the description before it came here; signing out needs none.
         def raw_param(key) = (call["yenvo.body"] || {})[key]
         def json_request? = true
@@ -129,7 +126,7 @@ module Yenvo
           plugin :json_parser, content_type_regexp: %r{\Aapplication/json\b}i
           plugin :rodauth, json: :only do
             enable :json, :login, :logout, :argon2, :active_sessions, :reset_password, :change_password,
-              :internal_request
+              :otp, :recovery_codes, :internal_request
             db root.db
             hmac_secret { root.secret }
             prefix "/api"
@@ -164,12 +161,14 @@ module Yenvo
             change_password_error_flash { wrong_password || "The password that you have now is not right." }
             require_login_error_flash "Sign in first; your session may have ended."
             auth_class_eval { include Manner }
+            SecondStep.configure(self)
           end
 
           route do |r|
             rodauth.check_active_session if rodauth.logged_in?
             r.rodauth
-            env["yenvo.account"] = rodauth.logged_in? ? rodauth.session_value : nil
+            env["yenvo.missing_step"] = rodauth.missing_step
+            env["yenvo.account"] = (rodauth.session_value if rodauth.logged_in? && env["yenvo.missing_step"].nil?)
             env["yenvo.session"] = rodauth.session_at_hand
             nil
           end

@@ -6,7 +6,10 @@ module Yenvo
     # only so many a minute. What follows finds the parsed body in the env, and nothing to read that was not looked at.
     class Described
       # What nobody needs to have signed in for.
-      OPEN = %w[/session /sign-in /sign-out /opening /reset-password /forgotten /change-password].freeze
+      OPEN = [
+        "/session", "/sign-in", "/sign-out", "/opening", "/reset-password", "/forgotten", "/change-password",
+        *SecondStep::ROUTES.map { |route| "/#{route}" }
+      ].freeze
       DOORS = "/door/"
       # Bytes of the body of a call, of one that comes in by a door, and of a file that is sent as it is.
       MAX_BODY = 4_000_000

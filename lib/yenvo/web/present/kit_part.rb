@@ -114,7 +114,7 @@ module Yenvo
           }
         end
 
-        def may_lead_copy?(row) = Permissions.new(@asker).lead? || row[:begun_by] == @asker[:key]
+        def may_lead_copy?(row) = Permissions.new(@asker, schema).lead? || row[:begun_by] == @asker[:key]
 
         # @param state [Store::CopyState, nil] nil when the version no longer fits
         def copy_tasks(state)

@@ -12,6 +12,7 @@ module Yenvo
             **row.slice(:key, :name, :role, :team, :active, :hours),
             teams: schema.person(row[:key])&.teams || [], week: row[:week] && week(load(row[:week])),
             email: administrator? ? row[:email] : nil, invited: administrator? && invited.include?(row[:key]),
+            second_step: administrator? && second_step.include?(row[:key]),
             away_until: calendar.away_until(row[:key], today),
             absences: absences.map { |from, to| {from:, to:} }
           }
@@ -21,7 +22,10 @@ module Yenvo
         def setup
           kinds = schema.kinds.values
           {
-            stamp: root.setup[3] || 0, zone: schema.zone, now: stamp(now), clock_moved: root.moved_clock.moved?, today:,
+            stamp: root.setup[3] || 0, zone: schema.zone,
+            shown_zone: (@asker && @asker[:zone]) || schema.zone,
+            second_step: administrator? ? root.people.second_step_roles : [],
+            now: stamp(now), clock_moved: root.moved_clock.moved?, today:,
             kinds: kinds.map { |one| kind(one) }, task_kind: kind(schema.tasks),
             subjects: [schema.subject("task"), schema.subject("record")].map { |one| kind(one) },
             relations: kinds.to_h { |one| [one.key, relations(one)] },
@@ -68,6 +72,8 @@ module Yenvo
           end
 
         private
+
+        def second_step = @second_step ||= root.people.with_second_step
 
         # Those who have a sign-in and no password yet.
         def invited = @invited ||= root.people.invited

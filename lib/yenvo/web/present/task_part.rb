@@ -46,7 +46,7 @@ module Yenvo
             **Store::TaskColumns.shown(row), **pick(row, *PLAIN),
             group: group(row), late_days: late_days(row),
             late: row[:open] && row[:due_at] <= now && !starts_later?(row),
-            took: row[:took_minutes] && took(row[:took_minutes]), may_work: Permissions.new(@asker).work?(row)
+            took: row[:took_minutes] && took(row[:took_minutes]), may_work: Permissions.new(@asker, schema).work?(row)
           }
         end
         PLAIN = %i[

@@ -2,8 +2,17 @@
 
 module Yenvo
   module Web
-    # What belongs to whoever is signed in: their sessions.
+    # What belongs to whoever is signed in: name, zone, days away, what to be told, second step, sessions.
     class Mes < Base
+      get("/?") { answer 200, me }
+
+      put "/?" do
+        Store::OwnChanges.new(root).save_own(person[:key], body_of_call, cause:)
+        root.forget
+        env["yenvo.person"] = root.people.of_account(here[:account_id])
+        answer 200, me
+      end
+
       get("/sessions") { answer 200, {sessions:} }
 
       delete "/sessions" do
@@ -15,6 +24,20 @@ module Yenvo
 
       def here = env["yenvo.session"]
       def store = Store::Sessions.new(root)
+
+      def me
+        schema, calendar = root.setup
+        absences = calendar.absences_of(person[:key]).map { |from, to| {from: from.iso8601, to: to.iso8601} }
+        needed = root.people.needs_second_step?(here[:account_id])
+        person.slice(:name, :email, :zone).merge(
+          house_zone: schema.zone, zones: Core::Zone.names, absences:, tell: tell(schema.person(person[:key]).untold),
+          second_step: {set_up: root.people.with_second_step.include?(person[:key]), needed:}
+        )
+      end
+
+      def tell(untold)
+        Store::Notices::MAY_BE_UNTOLD.map { |key, words| {key:, words:, told: !untold.include?(key)} }
+      end
 
       def sessions
         store.of(here[:account_id]).map do |row|

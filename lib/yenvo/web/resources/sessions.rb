@@ -19,7 +19,7 @@ module Yenvo
             csrf: Forgery.token_for(env["rack.session"]), house: root.setup_store.house_name,
             open: !person.nil? || root.opening.open?, person: person && present.person(person),
             may: {write_rules: !person.nil? && may.write_rules?, lead: !person.nil? && may.lead?},
-            demo:, demo_password: house.demo? ? Settings::DEMO_PASSWORD : nil
+            missing_step: env["yenvo.missing_step"], demo:, demo_password: house.demo? ? Settings::DEMO_PASSWORD : nil
           }
       end
     end

@@ -112,6 +112,20 @@ module Yenvo
         answer 201, {link: link(key, invited ? INVITED : FORGOTTEN), invited:}
       end
 
+      # Which roles must have a second step at sign-in.
+      put "/second-step" do
+        may.set_up!
+        changes.second_step(body_of_call["roles"], cause:)
+        answer 200, {key: "second_step", setup: fresh}
+      end
+
+      # Takes somebody's second step away, who has lost what they do it with.
+      delete "/second-step" do
+        may.set_up!
+        changes.end_second_step(body_of_call["person"], cause:)
+        answer 200, {key: body_of_call["person"], setup: fresh}
+      end
+
       get("/uses") { answer 200, {rules: uses.of(params["of"])} }
 
       get("/watching") { answer 200, {stages: uses.watching_stages(params["kind"])} }

@@ -9,6 +9,7 @@ module Yenvo
         by = params["by"] || "person"
         answer 200,
           {
+            may_enter: root.people.all.select { |one| may.enter_absences?(one) }.map { |one| one[:key] },
             rows: present.team_rows(by, root.team_work.figures(by, now:)), away:
               root.team_work.away(root.calendar.date_of(now))
                 .map { |one| one.merge(from: one[:from].iso8601, until: one[:until].iso8601) }
@@ -28,7 +29,31 @@ module Yenvo
         answer 200, {tasks: present.tasks(done), refused:}
       end
 
+      # Days away, which leads enter for their teams.
+      get "/absences" do
+        answer 200, {absences: absences(whose(params["person"]))}
+      end
+
+      put "/absences" do
+        one = whose(body_of_call["person"])
+        Store::OwnChanges.new(root).save_absences(one[:key], body_of_call["absences"], cause:)
+        root.forget
+        answer 200, {absences: absences(one)}
+      end
+
       private
+
+      # @return [Hash] row of a person for whom whoever asks may enter days away
+      def whose(key)
+        may.lead!
+        one = root.people.find(key) || raise(Store::NotFound, "There is no person #{key.inspect}.")
+        return one if may.enter_absences?(one)
+
+        raise Forbidden, "Days away are entered by leads of a team that somebody is in, and by administrators."
+      end
+
+      def absences(one) =
+        root.calendar.absences_of(one[:key]).map { |from, to| {from: from.iso8601, to: to.iso8601} }
 
       def to = body_of_call["to"].slice("assignee", "queue", "team", "team_way").transform_keys(&:to_sym)
     end

@@ -1,0 +1,176 @@
+# frozen_string_literal: true
+
+require "rotp"
+require_relative "browser_helper"
+
+RSpec.describe "The house in the browser" do
+  def clean? = expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)
+
+  around { |example| keeping_setup { example.run } }
+
+  describe "its set-up" do
+    before { sign_in("Maren Oduya") }
+
+    it "has teams and queues that are made, changed, retired and brought back" do
+      root.tasks.make({"title" => "Ring back", "queue" => "callbacks"}, cause:)
+      visit "/setup/desks"
+      clean?
+      click_button "New team"
+      fill_in "Name", with: "Sail loft"
+      click_button "Add the team"
+      expect(page).to have_css("tr", text: "Sail loft nobody; put people in it under People", normalize_ws: true)
+      click_button "New queue"
+      fill_in "Name", with: "Sails"
+      choose_from("Who takes from it", "Sail loft")
+      choose_several("Tasks about", "Tickets")
+      choose_from("Which is next", "the longest waiting first")
+      clean?
+      click_button "Add the queue"
+      expect(page).to have_css("tr", text: /Sails.*nobody is in it.*Tickets.*the longest waiting first/m)
+      click_button "Callbacks"
+      within("[role=dialog]") { click_button "Retire" }
+      expect(page).to have_css("[role=dialog] [role=alert]", text: "1 task waits in Callbacks.")
+      within("[role=dialog]") { click_button "Not now" }
+      click_button "Sails"
+      within("[role=dialog]") { click_button "Retire" }
+      expect(page).to have_css("section", text: /Retired.*Sails/m)
+      click_button "Bring back Sails"
+      expect(page).to have_text("Sails is back.")
+      expect(page).to have_no_css("h2", text: "Retired")
+    end
+
+    it "puts somebody in several teams, with hours of their own" do
+      visit "/setup/people"
+      click_button "Wen Zhao"
+      choose_several("Teams", "Accounts")
+      choose_from("Their work counts for", "Accounts")
+      check "works hours of their own"
+      uncheck "Thursday"
+      clean?
+      click_button "Save"
+      expect(page).to have_css("tr", text: /Wen Zhao.*Accounts, Yard crew/m)
+      expect(root.calendar.away_until("wen", Date.new(2026, 11, 26))).to eq(Date.new(2026, 11, 27))
+    end
+
+    it "has a calendar: days off are typed in or read from a file, seen in the year, counted before and saved" do
+      id = root.tasks.make({"title" => "Oil", "due_on" => "2026-12-03", "assignee" => "wen"}, cause:)[:id]
+      visit "/setup/house"
+      expect(page).to have_css("section[aria-label='December 2026']", text: /Yard shut|Christmas/)
+      clean?
+      click_button "Add days off"
+      all("input[aria-label^='What day off']").last.set("Regatta")
+      all("input[aria-label='First day of Regatta']").last.send_keys("07022026")
+      all("input[aria-label='Last day of Regatta']").last.send_keys("07032026")
+      expect(page).to have_css("section[aria-label='July 2026']", text: "2–3 Regatta")
+      attach_file "Read a calendar file (.ics)", calendar_file("DTSTART;VALUE=DATE:20260815", "RRULE:FREQ=YEARLY"),
+        make_visible: true
+      expect(page).to have_text("1 entry from days.ics stand in the list now; look, then save.")
+      expect(page).to have_css("section[aria-label='August 2026']", text: "15 Feast")
+      attach_file "Read a calendar file (.ics)", calendar_file("DTSTART;VALUE=DATE:20261345"), make_visible: true
+      expect(page).to have_css("[role=alert]", text: "The event that begins on line 2 cannot be read")
+      uncheck "Thursday"
+      click_button "Save the house"
+      expect(page).to have_css("[role=dialog]", text: "1 open task is due on a day that will be off.")
+      check "move these tasks to the next working day"
+      clean?
+      within("[role=dialog]") { click_button "Save the house" }
+      expect(page).to have_text("The house is saved.")
+      expect(root.calendar.off_because(Date.new(2029, 8, 15))).to eq("Feast")
+      expect(page).to have_text("1 open task moved to a working day.")
+      expect(root.db[:tasks].where(id:).get(:due_on)).to eq(Date.new(2026, 12, 4))
+      uncheck "Friday"
+      network(offline: true)
+      click_button "Save the house"
+      expect(page).to have_css("[role=alert]", text: "cannot be reached just now")
+      network
+      expect(page).to have_unchecked_field("Friday")
+    end
+
+    it "tells the second of two administrators, who loses nothing of what they typed" do
+      visit "/setup/desks"
+      click_button "Accounts"
+      expect(page).to have_css("[role=dialog]")
+      Yenvo::Store::DeskChanges.new(root).team("accounts", {"name" => "Books"}, cause: cause("tobias"))
+      fill_in "Name", with: "Ledgers"
+      click_button "Save"
+      expect(page).to have_css("[role=alert]", text: "Tobias Kell has changed the same in the meantime")
+      expect(page).to have_field("Name", with: "Ledgers")
+      click_button "Save"
+      expect(page).to have_css("tr", text: "Ledgers")
+    end
+
+    def calendar_file(*lines)
+      path = File.join(Dir.mktmpdir, "days.ics")
+      File.write(path,
+        ["BEGIN:VCALENDAR", "BEGIN:VEVENT", *lines, "SUMMARY:Feast", "END:VEVENT", "END:VCALENDAR"].join("\r\n"))
+      path
+    end
+  end
+
+  describe "one's own page" do
+    it "changes name, zone, days away and what one is told; a wrong password does not sign one out" do
+      sign_in("Hollie Banner")
+      visit "/me"
+      clean?
+      fill_in "Your name", with: "Hollie B"
+      click_button "Add days away"
+      click_button "Save"
+      expect(page).to have_css("button[aria-label='Hollie B, member']")
+      uncheck "the moment of a reminder comes"
+      expect(page).to have_text("Saved.")
+      expect(root.schema.person("hollie").untold).to eq(["reminder"])
+      fill_in "The one you have now", with: "guess"
+      fill_in "The new one", with: "felt hammer oak"
+      click_button "Change the password"
+      expect(page).to have_css("[role=alert]", text: "The password that you have now is not right.")
+      expect(page).to have_css("h1", text: "Your page")
+    end
+
+    it "sets a second step up, which is asked for at the next sign-in; a recovery code does, too" do
+      sign_in("Hollie Banner")
+      visit "/me"
+      click_button "Set up a second step"
+      secret = find("[data-test=secret]").text.delete(" ").downcase
+      expect(page).to have_css("svg[role=img]")
+      fill_in "2. The code it shows now", with: ROTP::TOTP.new(secret).now
+      fill_in "3. Your password", with: "harbour lights"
+      clean?
+      click_button "Set it up"
+      codes = find("[data-test=codes]").all("li").map(&:text)
+      clean?
+      click_button "I have kept them"
+      expect(page).to have_button("Recovery codes")
+      find("button[aria-label='Hollie Banner, member']").click
+      click_button "Sign out"
+      fill_in "E-mail address", with: "hollie@fennick.example"
+      fill_in "Password", with: "harbour lights"
+      click_button "Sign in"
+      expect(page).to have_css("h1", text: "The second step")
+      clean?
+      fill_in "Code", with: "000000"
+      press(:enter)
+      expect(page).to have_css("[role=alert]", text: "The code is not right")
+      visit "/worklist"
+      expect(page).to have_css("h1", text: "The second step")
+      click_button "Use a recovery code"
+      fill_in "Recovery code", with: codes[0].upcase
+      press(:enter)
+      expect(page).to have_css("h1", text: "Worklist", visible: :all)
+    end
+
+    it "leads through setting one up where the role needs it" do
+      root.setup_store.set("second_step", ["member"])
+      root.transaction { root.setup_store.changed(who: "maren", now: Time.now) }
+      visit "/sign-in"
+      fill_in "E-mail address", with: "hollie@fennick.example"
+      fill_in "Password", with: "harbour lights"
+      click_button "Sign in"
+      expect(page).to have_css("h1", text: "Set up a second step")
+      secret = find("[data-test=secret]").text.delete(" ").downcase
+      fill_in "2. The code it shows now", with: ROTP::TOTP.new(secret).now
+      click_button "Set it up"
+      click_button "I have kept them"
+      expect(page).to have_css("h1", text: "Worklist", visible: :all)
+    end
+  end
+end
