@@ -39,6 +39,19 @@ RSpec.describe "The house in the browser" do
       expect(page).to have_no_css("h2", text: "Retired")
     end
 
+    it "has an audit that tells who changed what, and can be narrowed" do
+      Yenvo::Store::DeskChanges.new(root).team("accounts", {"name" => "Books"}, cause: cause("tobias"))
+      visit "/setup/audit"
+      expect(page).to have_css("tr", text: /Tobias Kell changed the team Books.*name: Accounts Books/m, 
+normalize_ws: true)
+      expect(page).to have_css("tr", text: "Maren Oduya signed in")
+      clean?
+      choose_from("What", "Sign-in")
+      expect(page).to have_no_css("tr", text: "the team Books")
+      choose_from("Who", "Priya Nand")
+      expect(page).to have_text("Nothing of the kind stands here.")
+    end
+
     it "puts somebody in several teams, with hours of their own" do
       visit "/setup/people"
       click_button "Wen Zhao"

@@ -67,6 +67,7 @@ module Browser
         root.begin_epoch("cleared", who: nil, now: Database::NOW)
       end
       root.db[:rule_spans].delete
+      Database.clear_audit(root.db)
     end
   end
 

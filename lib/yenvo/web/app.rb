@@ -15,7 +15,7 @@ module Yenvo
         "/api/try" => Tries, "/api/trail" => Trails, "/api/runs" => Runs, "/api/notices" => Notices,
         "/api/jobs" => Jobs, "/api/asides" => Asides, "/api/undo" => Undos, "/api/patterns" => Patterns,
         "/api/door" => Doors, "/api/kits" => Kits, "/api/copies" => Copies, "/api/queues" => Queues,
-        "/api/team" => Team, "/api/presets" => Presets, "/api/proposals" => Proposals
+        "/api/team" => Team, "/api/audit" => Audits, "/api/presets" => Presets, "/api/proposals" => Proposals
       }.freeze
 
       module_function

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
+import AuditList from '@/setup/AuditList.vue'
 import DesksSetup from '@/setup/DesksSetup.vue'
 import HouseSetup from '@/setup/HouseSetup.vue'
 import KindSetup from '@/setup/KindSetup.vue'
@@ -21,6 +22,7 @@ const PLACES = [
   { key: 'house', name: 'House and calendar' },
   { key: 'people', name: 'People' },
   { key: 'desks', name: 'Teams and queues' },
+  { key: 'audit', name: 'Audit' },
 ]
 const placeName = computed(() => PLACES.find((one) => one.key === place.value)?.name ?? '')
 const groups = computed(() => [
@@ -71,6 +73,7 @@ const groups = computed(() => [
         <PeopleSetup v-else-if="place === 'people'" />
         <HouseSetup v-else-if="place === 'house'" />
         <DesksSetup v-else-if="place === 'desks'" />
+        <AuditList v-else-if="place === 'audit'" />
         <p v-else class="text-muted">There is no such part of the set-up. Choose one on the left.</p>
       </div>
     </div>

@@ -32,7 +32,7 @@ module Yenvo
           known = {version_id: version, retired: false, name: kit.name, kind: kit.kind}
           table.where(id:).update(**no_draft(row), **known)
           root.setup_store.changed(who: cause.who, now: cause.at)
-          written.where(id: version).first
+          written.where(id: version).first.tap { |made| audit("published version #{made[:number]} of", row, cause) }
         end
       end
 
@@ -52,6 +52,7 @@ module Yenvo
 
         root.transaction do
           table.where(id:).update(retired:)
+          audit(retired ? "retired" : "brought back", row, cause)
           root.setup_store.changed(who: cause.who, now: cause.at)
         end
       end
@@ -106,6 +107,13 @@ module Yenvo
             )[0]
         end
       end
+
+      private
+
+      def audit(done, row, cause) =
+        root.audit.note(
+          "kits", "#{done} the kit “#{row[:name]}”", who: cause.who, at: cause.at, about: "kit #{row[:id]}"
+        )
     end
   end
 end

@@ -40,7 +40,7 @@ module Yenvo
             **no_draft(row), version_id: version, state: "on", paused_because: nil, name: rule.name, kind: rule.kind
           )
           set_timers(id, version, past, cause)
-          written.where(id: version).first
+          written.where(id: version).first.tap { |made| told_of_version(row, made, rule, cause) }
         end
       end
 
@@ -55,6 +55,7 @@ module Yenvo
           ids.insert((before && ids.index(before)) || ids.size, id)
           ids.each_with_index { |one, index| table.where(id: one).update(position: index + 1) }
           root.begin_epoch("order", who: cause.who, now: cause.at)
+          audit("moved the rule “#{find!(id)[:name]}” to place #{ids.index(id) + 1}", id, cause)
         end
       end
 
@@ -64,6 +65,8 @@ module Yenvo
         epoch = root.begin_epoch("fuse", who: nil, now:)
         end_spans(id, epoch)
         table.where(id:).update(state: "paused", paused_because: why)
+        words = "paused the rule “#{find!(id)[:name]}”: #{why}"
+        root.audit.note("rules", words, who: nil, at: now, about: "rule #{id}")
         epoch
       end
 
@@ -97,6 +100,7 @@ module Yenvo
         root.transaction do
           row = change_state(id, "on", "paused", "is not on, so it cannot be paused")
           end_spans(id, root.begin_epoch("paused", who: cause.who, now: cause.at))
+          audit("paused the rule “#{row[:name]}”", id, cause)
           row
         end
       end
@@ -107,6 +111,7 @@ module Yenvo
           row = change_state(id, "paused", "on", "is not paused, so it cannot be resumed")
           root.timers.release(id, late:, now: cause.at)
           put_in_force(id, row[:version_id], "resumed", cause)
+          audit("resumed the rule “#{row[:name]}”", id, cause)
           row
         end
       end
@@ -122,6 +127,19 @@ module Yenvo
       end
 
       private
+
+      def audit(words, id, cause, changes: []) =
+        root.audit.note("rules", words, who: cause.who, at: cause.at, about: "rule #{id}", changes:)
+
+      # @param row [Hash] of the rule before it
+      # @param version [Hash] row of the new version
+      def told_of_version(row, version, rule, cause)
+        was = row[:version_id] && written.where(id: row[:version_id]).first
+        words = "published version #{version[:number]} of the rule “#{rule.name}”"
+        changes = was ? Core::RuleChanges.words(read_body(load(was[:body])), rule, schema) : []
+        told = changes.map { |one| {label: one["where"], before: nil, after: one["text"]} }
+        audit(words, row[:id], cause, changes: told)
+      end
 
       # A schedule looks for its next day anew. One that has come due meanwhile, with no worker there or while its rule
       # is paused, fires for that first.

@@ -67,6 +67,7 @@ module Yenvo
           HousePlan.new(root).write(HousePlan.file, currency: currency.symbol)
           add(person)
           table.delete
+          root.audit.note("setup", "opened the house #{settings["name"]}", who: person[:key], at: now)
           root.setup_store.changed(who: person[:key], now:)
         end
         root.forget

@@ -14,7 +14,9 @@ module Yenvo
       def save(cause, part = nil, retime: false)
         root.transaction do
           unchanged!(part) if part && @seen
+          before = root.audit.state
           yield
+          root.audit.note_setup(before, cause:)
           root.setup_store.changed(who: cause.who, now: cause.at)
           # What a date is worked out by may have changed, and what did not fit may fit.
           root.rules.retime(cause:) if retime

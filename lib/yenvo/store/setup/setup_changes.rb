@@ -206,11 +206,11 @@ module Yenvo
       def end_second_step(key, cause:)
         person = root.people.find(key) || raise(NotFound, "There is no person #{key.inspect}.")
         ids = db[:accounts].where(person: key).select(:id)
-        root.transaction {
-          %i[account_otp_keys account_recovery_codes].each { |table|
-            db[table].where(id: ids).delete
-          }
-        }
+        root.transaction do
+          %i[account_otp_keys account_recovery_codes].each { |table| db[table].where(id: ids).delete }
+          words = "took away the second step of #{person[:name]}"
+          root.audit.note("sign_in", words, who: cause.who, at: cause.at, about: "people #{key}")
+        end
         by = schema.name_of(cause.who)
         said = "Your second step at sign-in was taken away by #{by}. Set up another on your page."
         root.notices.add([person[:key]], said, what: "sign_in", at: cause.at)

@@ -67,7 +67,23 @@ module Yenvo
 
       def after_otp_setup
         super
+        audit "set up a second step"
         json_response[:codes] = recovery_codes
+      end
+
+      def after_otp_disable
+        super
+        audit "took their second step away"
+      end
+
+      def after_otp_authentication_failure
+        super
+        audit "failed at the second step"
+      end
+
+      def after_two_factor_authentication
+        super
+        audit "did the second step"
       end
 
       # @return [String, nil] what is still missing to be signed in: "code", or "set_up" where their role needs a second

@@ -41,6 +41,12 @@ module Yenvo
 
         def after_login
           house.root.failed_sign_ins.forget(*tried)
+          audit "signed in#{" with the password; the second step is to come" if missing_step}"
+          super
+        end
+
+        def before_logout
+          audit("signed out") if logged_in?
           super
         end
 
@@ -71,12 +77,14 @@ module Yenvo
         # Whoever else knew the old password is out.
         def after_change_password
           remove_all_active_sessions_except_current
+          audit "changed their password"
           super
         end
 
         # Whoever knew the old password is out.
         def after_reset_password
           remove_all_active_sessions
+          audit "chose a password by a link"
           super
         end
 
@@ -102,7 +110,19 @@ module Yenvo
         def call = scope.env
         def house = call["yenvo.house"]
         def tried = [param("email"), call["yenvo.address"]]
-        def note_failure(person) = house.root.failed_sign_ins.note(*tried, now: house.clock.now, person:)
+
+        def note_failure(person)
+          house.root.failed_sign_ins.note(*tried, now: house.clock.now, person:)
+          failed = "failed to sign in, with a wrong password"
+          person ? audit(failed, person) : audit("tried to sign in with an address that nobody has", nil)
+        end
+
+        # Notes what has to do with signing in.
+        def audit(words, who = account_person)
+          house.root.audit.note("sign_in", words, who:, at: house.clock.now, address: call["yenvo.address"])
+        end
+
+        def account_person = db[:accounts].where(id: session_value || account_id).get(:person)
       end
 
       GONE = "This link has been used, is too old, or a newer one was made. Ask an administrator for another."

@@ -16,7 +16,11 @@ module Yenvo
       get("/sessions") { answer 200, {sessions:} }
 
       delete "/sessions" do
-        store.finish(here[:account_id], body_of_call["id"], here: here[:session_id])
+        root.transaction do
+          store.finish(here[:account_id], body_of_call["id"], here: here[:session_id])
+          words = body_of_call["id"] ? "ended a session of theirs" : "ended all their other sessions"
+          root.audit.note("sign_in", words, who: person[:key], at: now, address: env["yenvo.address"])
+        end
         answer 200, {sessions:}
       end
 

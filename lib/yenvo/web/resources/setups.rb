@@ -155,6 +155,8 @@ module Yenvo
         one = root.people.find(key) || raise(Store::NotFound, "There is no person #{key.inspect}.")
         raise Store::Refused.at("person" => "#{one[:name]} has left, so no link lets them in.") unless one[:active]
 
+        words = "made a link with which #{one[:name]} chooses a password"
+        root.audit.note("sign_in", words, who: person[:key], at: now, about: "people #{key}")
         SignIn.link(house.sign_in, one[:email], seconds)
       end
 

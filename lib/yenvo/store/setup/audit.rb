@@ -1,0 +1,99 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Who changed what, and who signed in or failed to. Rows are added in the transaction of what they tell of, and
+    # never change.
+    class Audit < Base
+      keeps :audit
+
+      PAGE = 50
+      WHAT = {
+        "setup" => "Set-up", "people" => "People", "access" => "Access", "tokens" => "Tokens", "rules" => "Rules",
+        "kits" => "Kits", "sign_in" => "Sign-in"
+      }.freeze
+
+      # @param what [String] one of WHAT
+      # @param words [String] what was done, behind who did it, such as "paused the rule “Call back”"
+      # @param who [String, nil] key of a person; nil for Yenvo itself, or for somebody unknown
+      # @param about [String, nil] of what
+      # @param changes [Array<Hash>] label, before, after
+      # @param address [String, nil] network address, for what has to do with signing in
+      def note(what, words, who:, at:, about: nil, changes: [], address: nil)
+        table.insert(what:, words: words[0, 500], who:, at:, about:, changes: JSON.generate(changes), address:)
+      end
+
+      # Tells all that differs between two states of the set-up.
+      # @param before [Hash] of +state+
+      def note_setup(before, cause:)
+        Core::SetupStory.tell(before, state).each do |entry|
+          note(entry.what, entry.words, who: cause.who, at: cause.at, about: entry.about, changes: entry.changes)
+        end
+      end
+
+      # @return [Hash{String => Hash{String => Hash}}] the set-up, thing by thing, as plain values; without secrets
+      def state
+        {
+          "kinds" => kinds, "fields" => fields, "people" => people,
+          "teams" => db[:teams].as_hash(:key).transform_values { |row| {"name" => row[:name], **retired(row)} },
+          "queues" => queues,
+          "settings" => settings
+        }
+      end
+
+      # @param what, who [String, nil] only such; from, till [Time, nil]
+      # @param before [Integer, nil] id to go on from
+      # @return [Array<Hash>] rows, the newest first
+      def page(what: nil, who: nil, from: nil, till: nil, before: nil, limit: PAGE)
+        found = table.reverse(:id).limit(limit)
+        found = found.where(what:) if what
+        found = found.where(who:) if who
+        found = found.where { at >= from } if from
+        found = found.where { at < till } if till
+        older(found, before).map { |row| row.merge(changes: load(row[:changes])) }
+      end
+
+      private
+
+      def settings
+        kept = db[:settings].select_hash(:name, :value).transform_values { |text| load(text) }
+        CalendarChanges::KEPT.merge("second_step" => [], **kept).transform_values { |value| {"value" => value} }
+      end
+
+      def retired(row) = {"retired" => !row[:retired_at].nil?}
+
+      def kinds = db[:kinds].as_hash(:key).transform_values { |row| kind(row) }
+      def fields = db[:fields].all.to_h { |row| [row.values_at(:kind, :key).join(" "), field(row)] }
+      def queues = db[:queues].as_hash(:key).transform_values { |row| queue(row) }
+
+      def kind(row)
+        doors = {"open_door" => row[:open_door] == true, "program_door" => !row[:program_door].nil?}
+        texts(row, :label, :plural, :stage_label).merge(doors, "stages" => load(row[:stages]), **removed(row))
+      end
+
+      def field(row)
+        plain = texts(row, :kind, :label, :type, :unit, :links_to, :formula)
+        plain.merge("choices" => load(row[:choices]), **removed(row))
+      end
+
+      def queue(row) = texts(row, :name, :team, :order).merge("kinds" => load(row[:kinds]), **retired(row))
+      def removed(row) = {"removed" => !row[:removed_at].nil?}
+
+      def people
+        teams = db[:memberships].order(:team).select_hash_groups(:person, :team)
+        absences = db[:absences].order(:from_on).select_map(%i[person from_on to_on]).group_by(&:first)
+        db[:people].as_hash(:key).to_h do |key, row|
+          away = absences.fetch(key, []).map { |_, from, to| [from.iso8601, to.iso8601] }
+          [key, person(row).merge("teams" => teams.fetch(key, []), "absences" => away)]
+        end
+      end
+
+      def person(row)
+        hours = {"hours" => "#{row[:hours]} %", "week" => load(row[:week])}
+        texts(row, :name, :email, :role, :team, :zone).merge(hours, "active" => row[:active] == true)
+      end
+
+      def texts(row, *names) = row.slice(*names).transform_keys(&:to_s)
+    end
+  end
+end

@@ -1,0 +1,36 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Web
+    # The audit, for administrators.
+    class Audits < Base
+      get "/?" do
+        may.set_up!
+        rows = root.audit.page(
+          what: params["what"], who: params["who"], from: midnight("from"), till: midnight("till", 1),
+          before: number("before")
+        )
+        kinds = Store::Audit::WHAT.map { |key, words| {key:, words:} }
+        answer 200, {kinds:, rows: rows.map { |row| shown(row) }, more: rows.size == Store::Audit::PAGE}
+      end
+
+      private
+
+      def shown(row)
+        unknown = (row[:what] == "sign_in") ? "Somebody" : "Yenvo"
+        name = row[:who] ? root.schema.name_of(row[:who]) : unknown
+        {**row.except(:about), at: Core::Reading.moment(row[:at]), name:}
+      end
+
+      # @return [Time, nil] the beginning of a day by the clock of the house
+      def midnight(name, more = 0)
+        text = params[name]
+        return if text.to_s.empty?
+
+        root.calendar.zone.midnight(Date.strptime(text, "%Y-%m-%d") + more)
+      rescue Date::Error
+        raise Store::Refused.at(name => "#{Core::Show.quoted(text)} is no day; write one such as 2026-12-31.")
+      end
+    end
+  end
+end
