@@ -52,6 +52,29 @@ normalize_ws: true)
       expect(page).to have_text("Nothing of the kind stands here.")
     end
 
+    it "lets somebody leave, hand over and come back" do
+      deal = make("deal", "title" => "Grey Heron", "owner" => "wen")["id"]
+      root.tasks.make({"title" => "Sand the hull", "assignee" => "wen"}, cause:)
+      visit "/setup/people"
+      click_button "Wen Zhao"
+      click_button "They leave"
+      expect(page).to have_css("[role=dialog] tr", text: "Records that they own 1", normalize_ws: true)
+      choose_from("Records that they own", "Osk Lindahl")
+      choose_from("Open tasks", "Queue Callbacks")
+      clean?
+      click_button "End the account and hand over"
+      expect(page).to have_css("[role=dialog]", text: /Hand-over of Wen Zhao.*2 things moved/m)
+      expect(root.records.images([deal])[deal]["owner"]).to eq("osk")
+      clean?
+      click_button "Close"
+      expect(page).to have_css("tr", text: /Wen Zhao.*has left/m)
+      click_button "Wen Zhao"
+      click_button "Their hand-over"
+      click_button "Take it back, and let them in again"
+      expect(page).to have_css("[role=dialog]", text: /taken back.*2 things moved/m)
+      expect(root.records.images([deal])[deal]["owner"]).to eq("wen")
+    end
+
     it "puts somebody in several teams, with hours of their own" do
       visit "/setup/people"
       click_button "Wen Zhao"

@@ -8,7 +8,8 @@ module Yenvo
     module App
       RESOURCES = {
         "/api/session" => Sessions, "/api/opening" => Openings, "/api/forgotten" => Forgottens,
-        "/api/me" => Mes, "/api/setup/desks" => Desks, "/api/setup/house" => Houses, "/api/setup" => Setups,
+        "/api/me" => Mes, "/api/setup/desks" => Desks, "/api/setup/house" => Houses,
+        "/api/setup/leaving" => Leavings, "/api/setup" => Setups,
         "/api/first-steps" => Steps,
         "/api/records" => Records, "/api/find" => Finds,
         "/api/tasks" => Tasks, "/api/worklist" => Worklists, "/api/rules" => Rules, "/api/rule-files" => RuleFiles,

@@ -4,6 +4,7 @@ import { answerOf, api, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useSetup } from '@/state/setup'
 import { useSession } from '@/state/session'
+import LeavingDialog from './LeavingDialog.vue'
 import PersonDialog from './PersonDialog.vue'
 import { useChange } from './useChange'
 
@@ -12,6 +13,11 @@ const { setup } = useSetup()
 const { day } = useDates()
 const editing = ref<Schemas['Person'] | null>(null)
 const open = ref(false)
+const leaving = ref(false)
+function askLeaving() {
+  open.value = false
+  leaving.value = true
+}
 function edit(person: Schemas['Person'] | null) {
   editing.value = person
   open.value = true
@@ -91,5 +97,6 @@ const people = computed(() => [...setup.value.people].sort((one, other) => Numbe
     >
     <p v-if="wrong['']" class="text-sm text-red" role="alert">{{ wrong[''] }}</p>
   </fieldset>
-  <PersonDialog :open="open" :person="editing" @close="open = false" />
+  <PersonDialog :open="open" :person="editing" @close="open = false" @leave="askLeaving" />
+  <LeavingDialog :open="leaving" :person="editing" @close="leaving = false" />
 </template>

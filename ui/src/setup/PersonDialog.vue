@@ -10,11 +10,10 @@ import { useNotices } from '@/lib/useNotices'
 import { useSetup } from '@/state/setup'
 import HoursTable from './HoursTable.vue'
 import { useChange } from './useChange'
-import UsesNote from './UsesNote.vue'
 
 /** A person: a new one who gets a link to choose a password with, or one to be changed. */
 const props = defineProps<{ open: boolean; person: Schemas['Person'] | null }>()
-const emit = defineEmits<{ close: [] }>()
+const emit = defineEmits<{ close: []; leave: [] }>()
 const { setup } = useSetup()
 const { wrong, busy, look, resting, send } = useChange()
 const { attempt, say } = useNotices()
@@ -94,7 +93,6 @@ const usualWeek = () => [1, 2, 3, 4].map((day) => ({ day, from: '09:00', to: '15
       </div>
     </div>
     <form v-else @submit.prevent="save">
-      <UsesNote v-if="person" :of="`person ${person.key}`" doing="Look at them before they leave." />
       <FormRow v-slot="{ id }" label="Name" :wrong="wrong.name"
         ><input :id="id" v-model="form.name" class="input" maxlength="120"
       /></FormRow>
@@ -168,12 +166,15 @@ const usualWeek = () => [1, 2, 3, 4].map((day) => ({ day, from: '09:00', to: '15
         :wrong="wrong.absences"
         @update:model-value="(rows) => (form.absences = rows)"
       />
-      <label v-if="person" class="mb-3 flex items-center gap-2"
-        ><input v-model="form.active" type="checkbox" /> works here</label
+      <label v-if="person && !person.active" class="mb-3 flex items-center gap-2"
+        ><input v-model="form.active" type="checkbox" /> works here again</label
       >
       <p v-if="wrong.active ?? wrong['']" class="mb-3 text-red" role="alert">{{ wrong.active ?? wrong[''] }}</p>
       <div class="flex flex-wrap items-center gap-3">
         <button type="submit" class="btn btn-go" :disabled="busy">{{ person ? 'Save' : 'Invite them' }}</button>
+        <button v-if="person" type="button" class="link" @click="emit('leave')">
+          {{ person.active ? 'They leave' : 'Their hand-over' }}
+        </button>
         <button v-if="person?.active" type="button" class="link ml-auto" :disabled="busy" @click="makeLink">
           {{ person.invited ? 'A new invitation' : 'A link for a new password' }}
         </button>

@@ -17,7 +17,7 @@ import { useTaskSteps } from './useTaskSteps'
 import PresetPicker from './PresetPicker.vue'
 import TaskTalk from './TaskTalk.vue'
 import WhyHere from './WhyHere.vue'
-import WhyKit from './WhyKit.vue'
+const WhyKit = defineAsyncComponent(() => import('./WhyKit.vue'))
 import { whenOpened } from '@/lib/whenOpened'
 const TaskHistory = defineAsyncComponent(() => import('./TaskHistory.vue'))
 const NewTaskDialog = whenOpened(() => import('./NewTaskDialog.vue'))

@@ -14,7 +14,9 @@ module Yenvo
           "run_on_match" => RunningOnMatch.new(root), "timers" => BuildingTimers.new(root),
           "schedule" => RunningOnSchedule.new(root)
         }
-        @of_house = {"redate" => Redating.new(root)}
+        @of_house = {
+          "redate" => Redating.new(root), "hand_over" => HandingOver.new(root), "hand_back" => HandingBack.new(root)
+        }
       end
 
       # Does one bit of the next job.

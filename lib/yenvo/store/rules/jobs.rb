@@ -108,10 +108,10 @@ module Yenvo
         tell(job.merge(changes), now) unless place
       end
 
-      private
-
-      def day(cause) = calendar.date_of(cause.at)
-
+      # @param note [String] what it is about, in words
+      # @param total [Integer] things to look at
+      # @param filter [Hash]
+      # @return [Hash] the row
       def begin_for_house(what, note, total, filter, cause)
         find!(
           table.insert(
@@ -120,6 +120,10 @@ module Yenvo
           )
         )
       end
+
+      private
+
+      def day(cause) = calendar.date_of(cause.at)
 
       # Whoever began to run a rule on records hears when that has ended.
       def tell(job, now)

@@ -13,6 +13,8 @@ module Yenvo
       # @raise [Conflict]
       def save(cause, part = nil, retime: false)
         root.transaction do
+          # Others who change the set-up wait until this is written.
+          db[:book_turn].for_update.first
           unchanged!(part) if part && @seen
           before = root.audit.state
           yield
@@ -24,9 +26,7 @@ module Yenvo
         root.worked_out.all_stale(cause.at)
       end
 
-      # Others who change the set-up wait until this is written.
       def unchanged!(part)
-        db[:book_turn].for_update.first
         root.forget
         was, is = root.setup_store.part(@seen, part), root.setup_store.part(nil, part)
         return if was == is

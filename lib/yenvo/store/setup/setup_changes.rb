@@ -186,11 +186,33 @@ module Yenvo
           root.people.let_in(name, row.fetch(:active) { root.people.find(name)[:active] })
           write_anew(:memberships, name, %i[team], teams.zip)
           write_anew(:absences, name, %i[from_on to_on], absences)
+          one_administrator!
         end
         tell_of_leaver(name, row, cause) if key && row[:active] == false && was[:active]
         name
       rescue Sequel::UniqueConstraintViolation
         refuse("email", "Somebody else has that already; choose another.")
+      end
+
+      # Ends the account of somebody who leaves.
+      # @raise [Refused] when nobody would be left to change the set-up
+      def leave(key, cause:)
+        name = root.people.find(key)[:name]
+        refuse("active", "You cannot take away your own access.") if key == cause.who
+        save(cause, ["people", key]) do
+          db[:people].where(key:).update(active: false)
+          root.people.let_in(key, false)
+          one_administrator!
+        end
+        tell_of_leaver(key, {name:}, cause)
+      end
+
+      # Lets somebody in again.
+      def come_back(key, cause:)
+        save(cause, ["people", key]) do
+          db[:people].where(key:).update(active: true)
+          root.people.let_in(key, true)
+        end
       end
 
       # @param roles [Array<String>] whose members must have a second step at sign-in
@@ -272,6 +294,13 @@ module Yenvo
                 .map { |field| "#{field.label} of #{type.plural.downcase}" }
             end
         found.join(" and ") if found.any?
+      end
+
+      # Two who take each other's role away at once come one after the other, so that the second finds this out.
+      def one_administrator!
+        return unless db[:people].where(role: "administrator", active: true).empty?
+
+        refuse("active", "The last administrator stays: somebody has to be able to change the set-up.")
       end
 
       # What hangs on a person, all of it.

@@ -17,6 +17,9 @@ module Yenvo
       # @return [Sequel::Dataset] open tasks about a record
       def open_about(record_id) = open.where(record_id:)
 
+      # @return [Sequel::Dataset] one task
+      def about_id(id) = table.where(id:)
+
       # @return [Sequel::Dataset] tasks about some records
       def about(record_ids) = table.where(record_id: record_ids)
 

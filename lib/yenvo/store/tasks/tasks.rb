@@ -142,11 +142,12 @@ module Yenvo
 
       # Gives it to somebody else, or to a queue.
       # @param team, team_way [String, nil] somebody of a team: "turns" or "load"
-      def pass_on(id, cause:, **given)
+      # @param quiet [Boolean] whether whoever gets it is told in another way
+      def pass_on(id, cause:, quiet: false, **given)
         step(id, cause) do |task|
           to = form.assignee({**given.transform_keys(&:to_s), "now" => cause.at}, nil)
           form.fits_queue!(to[:queue], task[:kind])
-          tell_of(task.merge(to), cause, passed: true) unless to[:assignee] == task[:assignee]
+          tell_of(task.merge(to), cause, passed: true) unless quiet || to[:assignee] == task[:assignee]
           ["task_changed", to, {**to.slice(:assignee, :queue), was: task[:assignee] || task[:queue]}]
         end
       end

@@ -52,7 +52,10 @@ module Yenvo
         # @param row [Hash]
         def job(row) = pick(row, *JOB)
         # @return [Array<Hash>] the work that moves what hangs on the calendar, under way or lately ended
-        def house_jobs = root.jobs.of_house.map { |row| {**job(row), what: row[:what], note: row[:note]} }
+        def house_jobs = root.jobs.of_house.map { |row| house_job(row) }
+
+        # @param row [Hash] of a job that is no rule's
+        def house_job(row) = {**job(row), what: row[:what], note: row[:note]}
 
         JOB = %i[id rule_id state total looked_at started by at ended_at].freeze
         private_constant :JOB
