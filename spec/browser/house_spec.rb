@@ -52,6 +52,35 @@ normalize_ws: true)
       expect(page).to have_text("Nothing of the kind stands here.")
     end
 
+    it "has fields that are needed, stand once, begin with a value, are explained and stand in groups" do
+      visit "/setup/contact"
+      click_button "Club"
+      check "has to be filled in"
+      check "each value stands once"
+      fill_in "A new record begins with", with: "Fennick SC"
+      fill_in "Help, shown where it is filled in", with: "Where they race"
+      fill_in "Stands under", with: "Sailing"
+      clean?
+      click_button "Save the field"
+      expect(page).to have_css("tr", text: /Club.*required.*once.*under Sailing/m)
+      click_button "Move Club up"
+      expect(page).to have_button("Move Adviser down", disabled: true)
+      visit "/records/contact"
+      click_button "New contact"
+      expect(page).to have_field("Club (needed)", with: "Fennick SC")
+      expect(page).to have_text("Where they race")
+      fill_in "Title", with: "Nia Brook"
+      fill_in "Club (needed)", with: ""
+      click_button "Make the contact"
+      expect(page).to have_css("[role=dialog] [role=alert]", text: "Club has to be filled in.")
+      fill_in "Club (needed)", with: "Heron SC"
+      click_button "Make the contact"
+      expect(page).to have_css("h1", text: "Nia Brook")
+      expect(page).to have_css("dt", text: "Sailing")
+      clean?
+      expect(root.db[:unique_values].select_map(:word)).to eq(["heron sc"])
+    end
+
     it "lets somebody leave, hand over and come back" do
       deal = make("deal", "title" => "Grey Heron", "owner" => "wen")["id"]
       root.tasks.make({"title" => "Sand the hull", "assignee" => "wen"}, cause:)

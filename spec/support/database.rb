@@ -7,6 +7,7 @@ module Database
   NOW = Time.utc(2026, 11, 24, 12)
   TABLES = %i[
     handed_over
+    unique_values
     trash
     timers
     comments

@@ -14,7 +14,8 @@ RSpec.describe "Leaving" do
     @deals = Array.new(2) { make("deal", "owner" => "wen")["id"] }
     @third = make("deal", "owner" => "osk", "surveyor" => "wen")["id"]
     [*@deals[0, 1], @third, nil].each { |record_id|
- call(:post, "/api/tasks", title: "Look", assignee: "wen", record_id:) }
+      call(:post, "/api/tasks", title: "Look", assignee: "wen", record_id:)
+    }
     @rule = publish(survey_rule("name" => "Names Wen"))
     publish_demo_kit("11-rigging-job")
     db[:rules].update(owner: "wen")

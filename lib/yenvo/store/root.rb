@@ -150,10 +150,11 @@ module Yenvo
       def copy_dates = @copy_dates ||= CopyDates.new(self)
       def copies = @copies ||= Copies.new(self)
       def record_index = @record_index ||= RecordIndex.new(self)
+      def unique_values = @unique_values ||= UniqueValues.new(self)
       def in_force = @in_force ||= InForce.new(self)
 
       # Who hears of what happens to records and tasks, in this order.
-      def happened = @happened ||= Happened.new([record_index, links, worked_out, timers, copies])
+      def happened = @happened ||= Happened.new([unique_values, record_index, links, worked_out, timers, copies])
       def rules = @rules ||= Rules.new(self)
       def timers = @timers ||= Timers.new(self)
       def silences = @silences ||= Silences.new(self)

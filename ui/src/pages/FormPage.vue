@@ -70,7 +70,8 @@ const inputType = (field: Field) =>
           v-for="field in form.fields"
           :key="field.key"
           v-slot="{ id }"
-          :label="field.label"
+          :label="field.required ? `${field.label} (needed)` : field.label"
+          :hint="field.help ?? undefined"
           :wrong="wrong[field.key]"
           :plain="field.type === 'choices'"
         >

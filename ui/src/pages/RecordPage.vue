@@ -108,7 +108,14 @@ async function moveTo(stage: string) {
   if (refused && !clashes.value.length) say(refused, 'bad')
 }
 
-const facts = computed(() => kind.value?.fields.filter((field) => !field.built_in || field.key === 'owner') ?? [])
+/** Those without a heading first, then heading by heading, in their order. */
+const facts = computed(() => {
+  const shown = kind.value?.fields.filter((field) => !field.built_in || field.key === 'owner') ?? []
+  const groups = [...new Set(['', ...shown.map((field) => field.group ?? '')])]
+  return groups.flatMap((group) => shown.filter((field) => (field.group ?? '') === group))
+})
+const heads = (index: number) =>
+  !!facts.value[index]!.group && facts.value[index]!.group !== (facts.value[index - 1]?.group ?? '')
 const kept = computed(
   () => kind.value?.fields.filter((field) => ['creator', 'made', 'last_contact'].includes(field.key)) ?? [],
 )
@@ -259,14 +266,10 @@ const renaming = ref(false)
         </div>
         <dl class="grid grid-cols-[116px_minmax(0,1fr)] gap-x-[10px]">
           <FactRow v-if="renaming && title" :field="title" :record="record" :save="saveField" />
-          <FactRow
-            v-for="field in facts"
-            :key="field.key"
-            :field="field"
-            :record="record"
-            :save="saveField"
-            :fixed="!!field.formula"
-          />
+          <template v-for="(field, index) in facts" :key="field.key">
+            <dt v-if="heads(index)" class="col-span-2 pt-3 pb-1 font-semibold">{{ field.group }}</dt>
+            <FactRow :field="field" :record="record" :save="saveField" :fixed="!!field.formula" />
+          </template>
           <FactRow v-for="field in kept" :key="field.key" :field="field" :record="record" :save="saveField" fixed />
         </dl>
         <WhatIf

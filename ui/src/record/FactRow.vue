@@ -46,6 +46,7 @@ async function leave() {
     <form v-if="editing" @submit.prevent="keep" @keydown.esc.stop="leave">
       <FieldInput v-model="value" :field="field" :shown="record.shown[field.key]" :invalid="wrong !== null" />
       <p v-if="wrong" class="mt-1 text-sm text-red" role="alert">{{ wrong }}</p>
+      <p v-else-if="field.help" class="mt-1 text-sm text-muted">{{ field.help }}</p>
       <div class="mt-1 flex gap-2">
         <button type="submit" class="btn btn-go !min-h-[26px] !py-[3px]" :disabled="busy">Save</button>
         <button type="button" class="btn btn-quiet !min-h-[26px] !py-[3px]" @click="leave">Cancel</button>

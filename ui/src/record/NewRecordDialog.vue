@@ -26,7 +26,11 @@ const fields = computed(() =>
       (field.key === 'stage' && props.kind.stages.length),
   ),
 )
-const blank = () => ({ owner: person.value?.key, ...(props.kind.stages[0] ? { stage: props.kind.stages[0].key } : {}) })
+const blank = () => ({
+  owner: person.value?.key,
+  ...(props.kind.stages[0] ? { stage: props.kind.stages[0].key } : {}),
+  ...Object.fromEntries(props.kind.fields.filter((one) => one.default != null).map((one) => [one.key, one.default])),
+})
 watch(
   () => props.kind.key,
   () => (values.value = blank()),
@@ -37,7 +41,10 @@ async function save() {
   busy.value = true
   wrong.value = {}
   try {
-    const given = Object.fromEntries(Object.entries(values.value).filter(([, value]) => value !== '' && value !== null))
+    // What stands empty where a value would begin is meant to be empty.
+    const given = Object.fromEntries(
+      Object.entries(values.value).filter(([key, value]) => key in blank() || (value !== '' && value !== null)),
+    )
     const record = await answerOf(api.POST('/api/records', { body: { kind: props.kind.key, values: given } }))
     values.value = blank()
     note(record)
@@ -62,7 +69,8 @@ async function save() {
           v-for="field in fields"
           :key="field.key"
           v-slot="{ id, describedby }"
-          :label="field.label"
+          :label="field.required ? `${field.label} (needed)` : field.label"
+          :hint="field.help ?? undefined"
           :wrong="wrong[field.key]"
           :class="field.type === 'long_text' || field.key === 'title' ? 'sm:col-span-2' : ''"
           :plain="['choice', 'choices', 'person', 'yes_no', 'link'].includes(field.type)"

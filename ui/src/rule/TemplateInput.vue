@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, useTemplateRef } from 'vue'
-import type { Kind } from '@/state/setup'
+import { plainField, type Kind } from '@/state/setup'
 import FieldPicker from './FieldPicker.vue'
 import type { Reference } from './model'
 
@@ -20,7 +20,7 @@ const blanks = computed<Reference[]>(() => {
   const plain = (path: string, label: string): Reference => ({
     path,
     label,
-    field: { key: path, label, type: 'text', unit: null, links_to: null, built_in: true, formula: null, choices: [] },
+    field: plainField(path, label, 'text'),
   })
   return [
     ...props.references

@@ -1,6 +1,6 @@
 import { reactive } from 'vue'
 import { answerOf, api } from '@/api/client'
-import type { Field, Kind } from '@/state/setup'
+import { plainField, type Field, type Kind } from '@/state/setup'
 import { isFormula, type Reference } from './model'
 
 type Known = { type: string | null; problem: string | null }
@@ -14,16 +14,7 @@ export function formulaSide(path: string, kind: Kind): Reference | null {
   return {
     path,
     label,
-    field: {
-      key: path,
-      label,
-      type: found.type as Field['type'],
-      unit: null,
-      links_to: null,
-      built_in: true,
-      formula: label,
-      choices: [],
-    },
+    field: plainField(path, label, found.type as Field['type'], { formula: label }),
   }
 }
 

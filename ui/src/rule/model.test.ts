@@ -35,6 +35,11 @@ const field = (key: string, label: string, type: Field['type'], more: Partial<Fi
   links_to: null,
   built_in: false,
   formula: null,
+  required: false,
+  unique: false,
+  default: null,
+  help: null,
+  group: null,
   choices: [],
   ...more,
 })

@@ -1,7 +1,7 @@
 import type { Schemas } from '@/api/client'
 import { leaveOut } from '@/lib/leaveOut'
 import { firstDayWords, moneyWords, shortUnit, unitCount } from '@/lib/words'
-import { everyKind, type Field, type Kind, type Setup } from '@/state/setup'
+import { everyKind, plainField, type Field, type Kind, type Setup } from '@/state/setup'
 import { formOf, tagOf, type LineWords } from './actionForms'
 import type { TestName } from './names'
 
@@ -137,7 +137,7 @@ export function referencesOf(kind: Kind, kinds: Kind[], steps = 2, prefix: Refer
 const plain = (path: string, label: string, type: Field['type'], more: Partial<Field> = {}): Reference => ({
   path,
   label,
-  field: { key: path, label, type, unit: null, links_to: null, built_in: true, formula: null, choices: [], ...more },
+  field: plainField(path, label, type, more),
 })
 
 /** A left side that is written as a formula. */

@@ -2,9 +2,10 @@
 import { computed, ref, watch } from 'vue'
 import { answerOf, api } from '@/api/client'
 import DialogBox from '@/parts/DialogBox'
+import FieldInput from '@/parts/FieldInput.vue'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
-import { useSetup, type Field, type Kind } from '@/state/setup'
+import { plainField, useSetup, type Field, type Kind } from '@/state/setup'
 import ChoiceRows from './ChoiceRows.vue'
 import { TYPE_WORDS } from './types'
 import { useChange } from './useChange'
@@ -25,6 +26,11 @@ const choices = ref<{ key?: string | null; label: string }[]>([])
 const worked = ref(false)
 const formula = ref('')
 const said = ref('')
+const required = ref(false)
+const unique = ref(false)
+const usual = ref<unknown>(null)
+const help = ref('')
+const group = ref('')
 const removing = ref(false)
 // Whether somebody has chosen the type; until then it follows the formula.
 const touched = ref(false)
@@ -46,6 +52,11 @@ watch(
     worked.value = !!field?.formula
     formula.value = field?.formula ?? ''
     said.value = ''
+    required.value = field?.required ?? false
+    unique.value = field?.unique ?? false
+    usual.value = field?.default ?? null
+    help.value = field?.help ?? ''
+    group.value = field?.group ?? ''
     removing.value = false
     touched.value = false
     wrong.value = {}
@@ -69,16 +80,37 @@ async function check() {
   said.value = answer.problems[0] ? '' : `It holds, and comes to a ${answer.type?.replaceAll('_', ' ')}.`
   wrong.value = answer.problems[0] ? { formula: `It ${answer.problems[0]}.` } : {}
 }
+const mayBeUnique = computed(() => !worked.value && UNIQUE.includes(type.value))
+const UNIQUE = ['text', 'url', 'email', 'phone', 'number', 'date']
+/** The field as it would be, to type its first value with. */
+const thought = computed(() =>
+  plainField('default', 'Begins with', type.value as Field['type'], {
+    unit: unit.value || null,
+    choices: choices.value
+      .filter((one) => one.label.trim())
+      .map((one) => ({ key: one.key ?? one.label, label: one.label })),
+  }),
+)
+watch(type, () => (usual.value = props.field?.type === type.value ? (props.field.default ?? null) : null))
+const groups = computed(() => [...new Set(props.kind.fields.map((one) => one.group).filter(Boolean))])
 const form = () => ({
   label: label.value,
   type: type.value,
   unit: ['number', 'money'].includes(type.value) ? unit.value || null : null,
   links_to: type.value === 'link' ? linksTo.value : null,
   formula: worked.value ? formula.value : null,
+  required: required.value && !worked.value,
+  unique: unique.value && mayBeUnique.value,
+  default: worked.value || type.value === 'link' ? null : usual.value,
+  help: help.value || null,
+  group: group.value || null,
   ...(['choice', 'choices'].includes(type.value) ? { choices: choices.value.filter((one) => one.label.trim()) } : {}),
 })
 async function save() {
-  const field = { ...form(), ...(leaning.value && wrong.value.choices ? { anyway: true } : {}) }
+  const field = {
+    ...form(),
+    ...(leaning.value && (wrong.value.choices || wrong.value.required) ? { anyway: true } : {}),
+  }
   const kind = props.kind.key
   const headers = resting.value
   const done = await send(() =>
@@ -184,10 +216,54 @@ async function remove() {
         :uses="field ? `choice ${kind.key} ${field.key}` : undefined"
         :wrong="wrong.choices"
       />
+      <template v-if="!worked">
+        <div class="mb-3 flex flex-wrap gap-x-6 gap-y-1">
+          <label class="flex items-center gap-2"
+            ><input v-model="required" type="checkbox" /> has to be filled in</label
+          >
+          <label v-if="mayBeUnique" class="flex items-center gap-2"
+            ><input v-model="unique" type="checkbox" /> each value stands once</label
+          >
+        </div>
+        <p v-if="wrong.required ?? wrong.unique" class="mb-3 text-sm text-red" role="alert">
+          {{ wrong.required ?? wrong.unique }}
+        </p>
+        <FormRow
+          v-if="type !== 'link'"
+          v-slot="{ id, describedby }"
+          label="A new record begins with"
+          :wrong="wrong.default"
+          :plain="['choice', 'choices', 'person', 'yes_no'].includes(type)"
+          ><FieldInput :id="id" v-model="usual" :field="thought" :invalid="!!wrong.default" :describedby="describedby"
+        /></FormRow>
+      </template>
+      <FormRow v-slot="{ id, describedby }" label="Help, shown where it is filled in" :wrong="wrong.help"
+        ><input :id="id" v-model="help" class="input" maxlength="300" :aria-describedby="describedby"
+      /></FormRow>
+      <FormRow
+        v-slot="{ id, describedby }"
+        label="Stands under"
+        :wrong="wrong.group"
+        hint="A heading on the record's page; fields with the same one stand together."
+        ><input
+          :id="id"
+          v-model="group"
+          class="input !w-60"
+          maxlength="60"
+          :list="`${id}-groups`"
+          :aria-describedby="describedby" /><datalist :id="`${id}-groups`">
+          <option v-for="one in groups" :key="one!" :value="one!" /></datalist
+      ></FormRow>
       <p v-if="wrong[''] ?? wrong.field" class="mb-3 text-red" role="alert">{{ wrong[''] ?? wrong.field }}</p>
       <div class="flex gap-2">
         <button type="submit" class="btn btn-go" :disabled="busy">
-          {{ leaning && wrong.choices ? 'Save all the same' : field ? 'Save the field' : 'Add the field' }}
+          {{
+            leaning && (wrong.choices || wrong.required)
+              ? 'Save all the same'
+              : field
+                ? 'Save the field'
+                : 'Add the field'
+          }}
         </button>
         <button type="button" class="btn btn-quiet" @click="emit('close')">Not now</button>
         <button v-if="field" type="button" class="btn btn-quiet ml-auto" :disabled="busy" @click="remove">

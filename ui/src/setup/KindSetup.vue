@@ -7,6 +7,7 @@ import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import { useTyped } from '@/lib/useTyped'
 import { several } from '@/lib/words'
+import { moved } from '@/rule/model'
 import type { Field, Kind } from '@/state/setup'
 import ChoiceRows from './ChoiceRows.vue'
 import FieldDialog from './FieldDialog.vue'
@@ -92,8 +93,13 @@ async function bringBack(key: string, label: string) {
     say(`${label} is back, with what records hold in it.`)
   void readRemoved()
 }
+async function move(index: number, by: 1 | -1) {
+  const keys = moved(own.value, index, by).map((field) => field.key)
+  await send(() => answerOf(api.PUT('/api/setup/field-order', { body: { kind: props.kind.key, keys } })))
+}
 const more = (field: Field) =>
   [
+    field.group && `under ${field.group}`,
     field.formula && `= ${field.formula}`,
     field.unit,
     field.links_to && `leads to ${field.links_to.replace('entry/', '')}`,
@@ -174,18 +180,41 @@ const more = (field: Field) =>
             <th>Key</th>
             <th>Holds</th>
             <th>Details</th>
+            <th><span class="sr-only">Order</span></th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="field in own" :key="field.key" class="cursor-pointer" @click="edit(field)">
+          <tr v-for="(field, index) in own" :key="field.key" class="cursor-pointer" @click="edit(field)">
             <td>
               <button type="button" class="font-semibold hover:underline">{{ field.label }}</button>
             </td>
             <td class="font-mono text-sm">{{ field.key }}</td>
             <td class="whitespace-nowrap">
-              {{ TYPE_WORDS[field.type] }}<span v-if="field.formula" class="flag ml-2 bg-band-2">worked out</span>
+              {{ TYPE_WORDS[field.type] }}<span v-if="field.formula" class="flag ml-2 bg-band-2">worked out</span
+              ><span v-if="field.required" class="flag ml-2 bg-band-2">required</span
+              ><span v-if="field.unique" class="flag ml-2 bg-band-2">once</span>
             </td>
             <td class="break-words" :class="field.formula ? 'font-mono text-sm' : ''">{{ more(field) }}</td>
+            <td class="text-right whitespace-nowrap">
+              <button
+                type="button"
+                class="step"
+                :aria-label="`Move ${field.label} up`"
+                :disabled="index === 0"
+                @click.stop="move(index, -1)"
+              >
+                ↑
+              </button>
+              <button
+                type="button"
+                class="step"
+                :aria-label="`Move ${field.label} down`"
+                :disabled="index === own.length - 1"
+                @click.stop="move(index, 1)"
+              >
+                ↓
+              </button>
+            </td>
           </tr>
         </tbody>
       </table>

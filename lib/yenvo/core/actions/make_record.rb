@@ -36,6 +36,14 @@ module Yenvo
 
         private
 
+        def check_required(set)
+          link = settings["link"]
+          missing = @made.own_fields.select { |field| field.required && field.default.nil? }
+            .reject { |field| set.include?(field.key) || field.key == link }
+          names = missing.map(&:label).join(" and ")
+          wrong("values", "must set #{names}, which every #{@made.noun} needs") if missing.any?
+        end
+
         def prepare
           @made = @schema.kind(settings["kind"].to_s)
           return wrong("kind", "must be a kind of record (#{@schema.kinds.keys.join(", ")})") unless @made
@@ -45,6 +53,7 @@ module Yenvo
           @same.each_with_index { |key, i| check_same(key, i) }
           set = settings["values"].to_a.map(&:field) + @same
           wrong("values", "must set the title") unless set.include?("title")
+          check_required(set)
           check_link
         end
 

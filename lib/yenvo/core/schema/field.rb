@@ -5,16 +5,18 @@ module Yenvo
     class Schema
       # One field of a kind. type: a name in TYPES, for a worked-out field the type of what comes out; unit: "m" or "€",
       # or nil; links_to: key of the kind that a link leads to (a whole family such as "entry" allowed), or nil;
-      # built_in: true for the fields every record has; formula: source of a worked-out field, nil for all others.
+      # built_in: true for the fields every record has; formula: source of a worked-out field, nil for all others;
+      # required: whether it has to be filled in; unique: whether each value stands once; default: plain value with which
+      # a new record begins, or nil; help: what is said about it, or nil; group: under which it stands, or nil.
       Field =
-        Value.define(:key, :label, :type, :choices, :unit, :links_to, :built_in, :formula) do
+        Value.define(
+          :key, :label, :type, :choices, :unit, :links_to, :built_in, :formula, required: false, unique: false,
+          default: nil, help: nil, group: nil
+        ) do
           # @return [Field] with the usual values for what is not given
-          def self.of(key, label, type, choices: [], unit: nil, links_to: nil, built_in: false, formula: nil)
+          def self.of(key, label, type, choices: [], unit: nil, links_to: nil, built_in: false, formula: nil, **more)
             choices = choices.map { |given| given.is_a?(Choice) ? given : Choice.new(key: given[0], label: given[1]) }
-            new(
-              key:, label:, type:, choices: choices.freeze, unit:, links_to:,
-              built_in:, formula:
-            )
+            new(key:, label:, type:, choices: choices.freeze, unit:, links_to:, built_in:, formula:, **more)
           end
 
           def choice(key) = choices.find { |choice| choice.key == key }

@@ -24,7 +24,7 @@ module Yenvo
       # @raise [Refused] with a sentence per field
       def make(kind, values, cause:, door: nil, told: nil)
         type = schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
-        plain = read(type, {"stage" => type.stages.first&.key, "owner" => cause.who}.merge(values))
+        plain = read(type, beginning(type, cause).merge(values))
         unless plain["title"]
           refuse("title", "Title takes a few words by which people know the #{type.noun}.")
         end
@@ -37,9 +37,10 @@ module Yenvo
       # @param version [Integer, nil] the version that the person saw; nil takes the newest
       # @param values [Hash{String => Object}] the fields to change, as typed; a blank one empties the field
       # @param told [Array, nil] filled with what rules set before the save (see BeforeSave)
+      # @param whole [Boolean] whether a required field that is empty from long ago has to be filled in now
       # @return [Hash] the image after it
       # @raise [Refused, Conflict, NotFound]
-      def change(id, values, cause:, version: nil, told: nil)
+      def change(id, values, cause:, version: nil, told: nil, whole: false)
         root.transaction do
           row = lock(id)
           type = schema.kind!(row[:kind])
@@ -51,7 +52,7 @@ module Yenvo
 
           check_conflicts(type, before, plain, version) if version && version != before["version"]
           plain = plain.reject { |key, value| before[key] == value }
-          plain.empty? ? before : update(type, row, before, plain, cause, told)
+          plain.empty? ? before : update(type, row, before, plain, cause, told, whole)
         end
       end
 
@@ -158,6 +159,24 @@ module Yenvo
 
       private
 
+      # What a record begins with.
+      def beginning(type, cause)
+        usual = type.own_fields.reject { |field| field.default.nil? }.to_h { |field| [field.key, field.default] }
+        {"stage" => type.stages.first&.key, "owner" => cause.who}.merge(usual)
+      end
+
+      # Required fields have to be filled in. A record that lacks one from before that was asked is let be, unless it is
+      # to be whole now; then whoever fills in one of several may go on with the next.
+      def check_required(type, before, after, whole: true)
+        empty = type.own_fields.select { |field| field.required && after[field.key].nil? }
+        return if empty.empty?
+
+        emptied = empty.reject { |field| before[field.key].nil? }
+        filling = type.own_fields.any? { |field| field.required && before[field.key].nil? && after[field.key] }
+        asked = (whole && !(filling && before.any?)) ? empty : emptied
+        raise Refused.at(asked.to_h { |field| [field.key, "#{field.label} has to be filled in."] }) if asked.any?
+      end
+
       # @return [Hash{String => Object}] plain values
       def read(type, values)
         problems = {}
@@ -225,6 +244,7 @@ module Yenvo
       def insert(type, image, cause, detail, told)
         image, done = @rules.run("record_made", type, {}, image, cause, detail)
         image = checked(type, {}, image)
+        check_required(type, {}, image)
         id = table.insert(kind: type.key, **Image.columns(image))
         image = image.merge("id" => id)
         entry = write({id:, kind: type.key}, type, {}, image, "record_made", cause, done.noted(detail))
@@ -232,9 +252,11 @@ module Yenvo
         image
       end
 
-      def update(type, row, before, plain, cause, told)
+      def update(type, row, before, plain, cause, told, whole)
         after, done = @rules.run("record_changed", type, before, before.merge(plain).compact, cause, nil)
-        after = stamped(before, checked(type, before, after), Core::Reading.moment(cause.at))
+        after = checked(type, before, after)
+        check_required(type, before, after, whole:)
+        after = stamped(before, after, Core::Reading.moment(cause.at))
         entry = write(row, type, before, after, "record_changed", cause, done.noted(nil))
         done.write(entry, before, after, told)
         after

@@ -73,7 +73,9 @@ module Yenvo
 
       def field(row)
         plain = texts(row, :kind, :label, :type, :unit, :links_to, :formula)
-        plain.merge("choices" => load(row[:choices]), **removed(row))
+        manner = {"required" => row[:required] == true, "unique" => row[:unique] == true}
+        plain.merge("choices" => load(row[:choices]), **manner, **texts(row, :help, :group, :default_value),
+**removed(row))
       end
 
       def queue(row) = texts(row, :name, :team, :order).merge("kinds" => load(row[:kinds]), **retired(row))

@@ -25,7 +25,8 @@ module Yenvo
         end
         {
           label:, type: kind, unit: unit(given["unit"]), links_to: links_to(kind, given["links_to"]),
-          choices: choices(kind, given["choices"]), formula: formula(kind, given["formula"], label)
+          choices: choices(kind, given["choices"]), formula: formula(kind, given["formula"], label),
+          **manner(kind, given)
         }
       end
 
@@ -42,6 +43,43 @@ module Yenvo
       end
 
       private
+
+      # How it is filled in. What is not given stays as it is.
+      def manner(kind, given)
+        worked_out = !given["formula"].to_s.empty?
+        row = {}
+        row[:required] = given["required"] == true && !worked_out if given.key?("required")
+        row[:unique] = unique(kind, given["unique"] == true, worked_out) if given.key?("unique")
+        row[:help] = words(given["help"], "help", 300) if given.key?("help")
+        row[:group] = words(given["group"], "group", 60) if given.key?("group")
+        row[:default_value] = default(kind, given) if given.key?("default")
+        row
+      end
+
+      def unique(kind, wanted, worked_out)
+        return wanted if !wanted || (!worked_out && UniqueValues::TYPES.include?(kind))
+
+        refuse("unique", "Only a text, address, number or date that people type can be held to stand once.")
+      end
+
+      def words(value, name, most)
+        return if value.to_s.strip.empty?
+
+        text(value, name, {"help" => "The help", "group" => "The group"}.fetch(name), most)
+      end
+
+      # @return [String, nil] as it is kept
+      def default(kind, given)
+        return if given["default"].nil? || given["default"] == "" || !given["formula"].to_s.empty?
+
+        choices = read_choices(given["choices"] || [], "choices", "Choices", MOST[:choices])
+        field = Core::Schema::Field.of("default", "The value to begin with", kind, choices:, unit: given["unit"],
+          links_to: given["links_to"])
+        refuse("default", "A link or a record of its own cannot stand on every new record.") if kind == "link"
+        JSON.generate(Core::Reading.value(field, given["default"], @schema))
+      rescue Core::Unreadable => error
+        refuse("default", error.message)
+      end
 
       def check_type(kind, given)
         unless Core::Schema::TYPES.include?(kind)

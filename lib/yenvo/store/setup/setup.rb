@@ -109,7 +109,7 @@ module Yenvo
         absences = db[:absences].select_map(%i[person from_on to_on])
         {
           "kinds" => texts(db[:kinds].where(removed_at: nil).order(:position).select(*KIND, :position).all),
-          "fields" => texts(db[:fields].where(removed_at: nil).order(:kind, :position).select(:kind, *FIELD).all),
+          "fields" => texts(db[:fields].where(removed_at: nil).order(:kind, :position).select(*STORED).all),
           "people" => people, "teams" => names(:teams, retired_at: nil), "queues" => names(:queues, retired_at: nil),
           "retired_queues" => db[:queues].exclude(retired_at: nil).select_hash(:key, :name),
           "queue_kinds" => db[:queues].exclude(kinds: nil).as_hash(:key, :kinds).transform_values { |text| load(text) },
@@ -119,9 +119,10 @@ module Yenvo
         }
       end
       KIND = %i[key label plural stage_label stages open_door].freeze
-      FIELD = %i[key label type unit links_to formula choices].freeze
+      FIELD = %i[key label type unit links_to formula choices required unique help group].freeze
+      STORED = [:kind, *FIELD, :default_value].freeze
       PERSON = %i[key name active team hours week untold].freeze
-      private_constant :KIND, :FIELD, :PERSON
+      private_constant :KIND, :FIELD, :STORED, :PERSON
 
       def names(table, **where) = db[table].where(where).order(:name).select_hash(:key, :name)
 
@@ -190,7 +191,8 @@ module Yenvo
 
       def field(row)
         Core::Schema::Field.new(
-          **FIELD.to_h { |name| [name, row[name.to_s]] }, choices: choices(row["choices"]).freeze, built_in: false
+          **FIELD.to_h { |name| [name, row[name.to_s]] }, choices: choices(row["choices"]).freeze, built_in: false,
+          default: load(row["default_value"])
         )
       end
     end

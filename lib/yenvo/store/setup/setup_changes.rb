@@ -51,6 +51,7 @@ module Yenvo
         known = key && field!(type, key)
         refuse("field", "#{known.label} is built in and cannot be changed.") if known&.built_in
         row = FieldForm.new(type, schema, known).read(given)
+        check_lacking(type, known, row, given["anyway"] == true)
         return add_field(type, row, cause) unless known
 
         check_choices(type, known, row)
@@ -58,8 +59,17 @@ module Yenvo
         taking_away(
           "choices", "#{gone.map { |choice| known.choice_label(choice) }.join(", ")} of #{known.label}",
           gone.map { |choice| "choice #{kind} #{key} #{choice}" }, given["anyway"] == true, cause
-        ) { save(cause, ["fields", kind, key], retime: true) { db[:fields].where(kind:, key:).update(row) } }
+        ) { change_field(type, known, row, cause) }
         key
+      end
+
+      # Puts the fields of a kind in another order.
+      # @param keys [Array<String>] of all its own fields
+      # @raise [Refused, NotFound]
+      def order_fields(kind, keys, cause:)
+        own = kind!(kind).own_fields.map(&:key)
+        refuse("keys", "The order names each field of its own once.") unless keys.sort == own.sort
+        save(cause) { keys.each_with_index { |key, at| db[:fields].where(kind:, key:).update(position: at) } }
       end
 
       # Takes a field away. What records hold in it is not shown any more; its key is never used again.
@@ -75,6 +85,7 @@ module Yenvo
           save(cause, retime: true) do
             db[:fields].where(kind:, key:).update(removed_at: cause.at)
             db[:record_index].where(kind:, field: key).delete
+            root.unique_values.end(kind, key)
           end
         end
       end
@@ -89,6 +100,7 @@ module Yenvo
           end
         end
         root.lists.index_field(kind, schema.kind!(kind).field(key))
+        stand_once_again(kind, key)
       end
 
       # @param stages [Array<Hash>] key (nil for a new one) and label, in order
@@ -262,13 +274,54 @@ module Yenvo
         type&.list ? type : raise(NotFound, "There is no list #{key.inspect}.")
       end
 
+      def change_field(type, known, row, cause)
+        save(cause, ["fields", type.key, known.key], retime: true) do
+          db[:fields].where(kind: type.key, key: known.key).update(row)
+          hold_unique(type, known, row[:unique]) if row.key?(:unique) && row[:unique] != known.unique
+        end
+      end
+
+      # Where its values do not stand once any more, nobody asks for that any more.
+      def stand_once_again(kind, key)
+        field = db[:fields].where(kind:, key:, unique: true)
+        return if field.empty?
+
+        field.update(unique: false) if root.unique_values.begin(kind, key).positive?
+      end
+
+      def hold_unique(type, field, wanted)
+        return root.unique_values.end(type.key, field.key) unless wanted
+
+        twice = root.unique_values.begin(type.key, field.key)
+        return if twice.zero?
+
+        values = (twice == 1) ? "1 value stands" : "#{Core::Show.count(twice)} values stand"
+        refuse("unique", "#{values} on several #{type.plural.downcase} already. Change these first.")
+      end
+
+      # A field that becomes required while records lack it: they stay as they are until somebody changes them.
+      def check_lacking(type, known, row, anyway)
+        return unless row[:required] && !known&.required && !anyway
+
+        filled = db[:record_index].where(kind: type.key, field: known&.key.to_s, empty: false)
+        lacking = root.records.count_of(type.key) - filled.distinct.select(:record_id).from_self.count
+        return if lacking.zero?
+
+        have = (lacking == 1) ? "1 #{type.noun} has" : "#{Core::Show.count(lacking)} #{type.plural.downcase} have"
+        stay = "They stay as they are until somebody changes them."
+        said = "#{have} no #{row[:label]}. #{stay} Save once more to ask for it."
+        raise Refused.new("Nothing was saved: #{said}", fields: {"required" => said}, leaning: true)
+      end
+
       def add_field(type, row, cause)
         taken = db[:fields].where(kind: type.key).select_map(:key) + type.fields.keys + RESERVED
         key = free_key(row[:label], taken)
         row[:unit] ||= root.setup_store.currency_sign if row[:type] == "money"
-        save(cause, retime: true) { db[:fields].insert(kind: type.key, position: type.own_fields.size, key:, **row) }
+        save(cause, retime: true) { db[:fields].insert(kind: type.key, position: next_place(type), key:, **row) }
         key
       end
+
+      def next_place(type) = db[:fields].where(kind: type.key).max(:position).to_i + 1
 
       def tell_of_leaver(key, row, cause)
         leaning = Leaning.new(root)

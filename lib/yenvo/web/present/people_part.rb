@@ -94,7 +94,9 @@ module Yenvo
         def field(field)
           {
             key: field.key, label: field.label, type: field.type, unit: field.unit, links_to: field.links_to,
-            built_in: field.built_in, choices: field.choices.map(&:to_h), formula: field.formula
+            built_in: field.built_in, choices: field.choices.map(&:to_h), formula: field.formula,
+            required: field.required == true, unique: field.unique == true,
+            **field.slice(:default, :help, :group)
           }
         end
       end

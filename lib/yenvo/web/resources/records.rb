@@ -33,7 +33,7 @@ module Yenvo
       patch "/:id" do
         told = []
         image =
-          root.records.change(id, body_of_call["values"], cause:, version: body_of_call["version"], told:)
+          root.records.change(id, body_of_call["values"], cause:, version: body_of_call["version"], whole: true, told:)
         answer 200, {**present.record(image, root.records.row!(id)[:kind]), set_by: told}
       end
 

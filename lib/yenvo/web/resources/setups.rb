@@ -28,6 +28,12 @@ module Yenvo
         answer 200, {key: body_of_call["key"], setup: fresh}
       end
 
+      put "/field-order" do
+        may.set_up!
+        changes.order_fields(body_of_call["kind"], body_of_call["keys"], cause:)
+        answer 200, {key: body_of_call["kind"], setup: fresh}
+      end
+
       # Fields of a kind that were taken away, and bringing one back with what records hold in it.
       get "/removed" do
         may.set_up!
