@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, useTemplateRef } from 'vue'
-import { plainField, type Kind } from '@/state/setup'
+import { plainField } from '@/lib/plainField'
+import type { Kind } from '@/state/setup'
 import FieldPicker from './FieldPicker.vue'
 import type { Reference } from './model'
 

@@ -1,6 +1,7 @@
 import { reactive } from 'vue'
 import { answerOf, api } from '@/api/client'
-import { plainField, type Field, type Kind } from '@/state/setup'
+import { plainField } from '@/lib/plainField'
+import type { Field, Kind } from '@/state/setup'
 import { isFormula, type Reference } from './model'
 
 type Known = { type: string | null; problem: string | null }

@@ -1,7 +1,8 @@
 import type { Schemas } from '@/api/client'
 import { leaveOut } from '@/lib/leaveOut'
 import { firstDayWords, moneyWords, shortUnit, unitCount } from '@/lib/words'
-import { everyKind, plainField, type Field, type Kind, type Setup } from '@/state/setup'
+import { plainField } from '@/lib/plainField'
+import { everyKind, type Field, type Kind, type Setup } from '@/state/setup'
 import { formOf, tagOf, type LineWords } from './actionForms'
 import type { TestName } from './names'
 
