@@ -182,6 +182,7 @@ module Yenvo
       def told = @told ||= Told.new(self)
       def trash = @trash ||= Trash.new(self)
       def counts = @counts ||= Counts.new(self)
+      def tokens = @tokens ||= Tokens.new(self)
       def audit = @audit ||= Audit.new(self)
       def failed_sign_ins = @failed_sign_ins ||= FailedSignIns.new(self)
 

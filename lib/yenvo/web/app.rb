@@ -9,7 +9,7 @@ module Yenvo
       RESOURCES = {
         "/api/session" => Sessions, "/api/opening" => Openings, "/api/forgotten" => Forgottens,
         "/api/me" => Mes, "/api/setup/desks" => Desks, "/api/setup/house" => Houses,
-        "/api/setup/leaving" => Leavings, "/api/setup" => Setups,
+        "/api/setup/leaving" => Leavings, "/api/setup/tokens" => Tokens, "/api/setup" => Setups,
         "/api/first-steps" => Steps,
         "/api/records" => Records, "/api/find" => Finds,
         "/api/tasks" => Tasks, "/api/worklist" => Worklists, "/api/rules" => Rules, "/api/rule-files" => RuleFiles,
@@ -27,7 +27,8 @@ module Yenvo
       def build(house, pages:)
         Counters.install(house.root)
         contract = Contract.new(Contract::DOCUMENT)
-        kept = cookie(house.settings)
+        by_session = by_session(house, contract, cookie(house.settings))
+        by_token = Described.new(resources, contract, open: false)
         Rack::Builder.app do
           use Doorway, house
           map("/healthz") { run Health.new(house, deep: false) }
@@ -35,18 +36,33 @@ module Yenvo
           map("/metrics") { run Metrics.new(house) }
           map("/api") do
             use Rack::Attack
-            use Described, contract, open: true
-            use Rack::Session::Cookie, **kept
-            use Forgery
-            use house.sign_in
-            use Guard
-            use Described, contract, open: false
-            map("/live") { run house.live }
-            RESOURCES.each { |path, resource| map(path.delete_prefix("/api")) { run resource.new } }
-            run Nowhere
+            run Bearer.new(by_session, by_token, contract)
           end
           map("/openapi.yaml") { run ->(_env) { [200, {"content-type" => "application/yaml"}, [Contract::SOURCE]] } }
           run Pages.new(pages)
+        end
+      end
+
+      # People in a browser: a session kept in a cookie.
+      def by_session(house, contract, kept)
+        answers = resources
+        Rack::Builder.app do
+          use Described, contract, open: true
+          use Rack::Session::Cookie, **kept
+          use Forgery
+          use house.sign_in
+          use Guard
+          use Described, contract, open: false
+          map("/live") { run house.live }
+          run answers
+        end
+      end
+
+      # @return [#call] what answers the calls, when it is known who calls
+      def resources
+        Rack::Builder.app do
+          RESOURCES.each { |path, resource| map(path.delete_prefix("/api")) { run resource.new } }
+          run Nowhere
         end
       end
 

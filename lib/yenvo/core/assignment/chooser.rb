@@ -58,6 +58,7 @@ module Yenvo
         def why_not(way, person, today)
           return way.nobody if person.nil?
           return "#{@schema.name_of(person)} has left" unless @schema.person(person)&.active
+          return "#{@schema.name_of(person)} is a program" if @schema.person(person).program
 
           back = today && @calendar.away_until(person, today)
           "#{@schema.name_of(person)} is away until #{Show.date(back)}" if back
@@ -67,7 +68,9 @@ module Yenvo
 
         # Somebody who is away is better than nobody: the task is seen when they are back, and by their lead before.
         def last_resort(passed)
-          person, way, why = passed.reverse.find { |key, _, _| key && @schema.person(key)&.active }
+          person, way, why = passed.reverse.find { |key, _, _|
+            key && @schema.person(key)&.active && !@schema.person(key).program
+          }
           return picked(person, "#{way.described}, though #{why} and there is no other") if person
 
           raise Error, "There is no one to assign to: #{passed.map(&:last).join("; ")}. Give the action a fallback."

@@ -5,11 +5,13 @@ module Yenvo
     class Schema
       # Somebody who can own records and be given tasks. key: a short handle that never changes; active: false once
       # they have left; team: key of the team that their work counts for, or nil; teams: keys of all that they are in;
-      # hours: what they work, in percent of the full hours; untold: what they chose not to be told of.
-      Person = Value.define(:key, :name, :active, team: nil, teams: [], hours: 100, untold: []) do
-        # @param key [String] of a team
-        def in?(key) = team == key || teams.include?(key)
-      end
+      # hours: what they work, in percent of the full hours; untold: what they chose not to be told of; program: whether
+      # it is a program, to which nothing is given to do.
+      Person =
+        Value.define(:key, :name, :active, team: nil, teams: [], hours: 100, untold: [], program: false) do
+          # @param key [String] of a team
+          def in?(key) = team == key || teams.include?(key)
+        end
     end
   end
 end

@@ -85,9 +85,8 @@ module Yenvo
 
       # Each who was given something hears of all of it at once.
       def tell(job, leaver, now)
-        rows = @root.db[:handed_over].where(job_id: job[:id]).exclude(person: nil).exclude(person: job[:by]).group_and_count(
-          :person, :what
-        ).all
+        given = @root.db[:handed_over].where(job_id: job[:id]).exclude(person: nil).exclude(person: job[:by])
+        rows = given.group_and_count(:person, :what).all
         rows.group_by { |row| row[:person] }.each do |person, some|
           counts = some.map { |row| "#{row[:count]} #{words(row)}" }.join(", ")
           text = "#{@root.schema.name_of(leaver)} has left. You were handed over: #{counts}."

@@ -92,7 +92,8 @@ module Yenvo
 
       def person(row)
         hours = {"hours" => "#{row[:hours]} %", "week" => load(row[:week])}
-        texts(row, :name, :email, :role, :team, :zone).merge(hours, "active" => row[:active] == true)
+        texts(row, :name, :email, :role, :team, :zone).merge(hours, "active" => row[:active] == true,
+          "program" => row[:program] == true)
       end
 
       def texts(row, *names) = row.slice(*names).transform_keys(&:to_s)

@@ -20,9 +20,15 @@ module Yenvo
 
       # @return [Hash, nil] the person of a sign-in account, with the keys of all their teams
       def of_account(id)
-        row = db[:people].where(key: db[:accounts].where(id:).select(:person)).where(active: true).first
-        row&.merge(teams: schema.person(row[:key])&.teams || [])
+        with_teams(db[:people].where(key: db[:accounts].where(id:).select(:person)).where(active: true).first)
       end
+
+      # @return [Hash, nil] somebody who is still here
+      def here(key) = db[:people].where(key:, active: true).first
+
+      # @param row [Hash, nil]
+      # @return [Hash, nil] the same with the keys of all their teams
+      def with_teams(row) = row&.merge(teams: schema.person(row[:key])&.teams || [])
 
       # @param sessions [Array<Hash>] account_id and session_id
       # @return [Array<Hash>] those that are signed in still, and of somebody who is still here

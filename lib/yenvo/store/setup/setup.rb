@@ -121,7 +121,7 @@ module Yenvo
       KIND = %i[key label plural stage_label stages open_door].freeze
       FIELD = %i[key label type unit links_to formula choices required unique help group].freeze
       STORED = [:kind, *FIELD, :default_value].freeze
-      PERSON = %i[key name active team hours week untold].freeze
+      PERSON = %i[key name active team hours week untold program].freeze
       private_constant :KIND, :FIELD, :STORED, :PERSON
 
       def names(table, **where) = db[table].where(where).order(:name).select_hash(:key, :name)
@@ -180,7 +180,7 @@ module Yenvo
 
       def person(row)
         values = some(row, %i[key name active team teams hours])
-        Core::Schema::Person.new(**values, untold: load(row["untold"]) || [])
+        Core::Schema::Person.new(**values, untold: load(row["untold"]) || [], program: row["program"] == true)
       end
 
       def kind(row, fields)

@@ -206,6 +206,16 @@ module Yenvo
         refuse("email", "Somebody else has that already; choose another.")
       end
 
+      # Adds a program, which is a person without a sign-in and without a team.
+      # @return [String] key
+      def program(name, role, cause:)
+        key = free_key(name, db[:people].select_map(:key))
+        save(cause) do
+          db[:people].insert(key:, name:, email: "#{key}@program.invalid", role:, program: true)
+        end
+        key
+      end
+
       # Ends the account of somebody who leaves.
       # @raise [Refused] when nobody would be left to change the set-up
       def leave(key, cause:)
@@ -351,7 +361,7 @@ module Yenvo
 
       # Two who take each other's role away at once come one after the other, so that the second finds this out.
       def one_administrator!
-        return unless db[:people].where(role: "administrator", active: true).empty?
+        return unless db[:people].where(role: "administrator", active: true, program: false).empty?
 
         refuse("active", "The last administrator stays: somebody has to be able to change the set-up.")
       end

@@ -119,6 +119,7 @@ module Yenvo
         unless person.nil? || schema.person(person)&.active
           refuse("assignee", "#{schema.name_of(person)} is not here any more; choose somebody else.")
         end
+        refuse("assignee", "#{schema.name_of(person)} is a program; choose a person.") if schema.person(person)&.program
 
         {assignee: person, queue:, team: root.task_rows.team_of(person, queue)}
       end

@@ -8,14 +8,13 @@ module Yenvo
         # @param row [Hash]
         def person(row)
           absences = administrator? ? calendar.absences_of(row[:key]) : []
-          {
-            **row.slice(:key, :name, :role, :team, :active, :hours),
-            teams: schema.person(row[:key])&.teams || [], week: row[:week] && week(load(row[:week])),
-            email: administrator? ? row[:email] : nil, invited: administrator? && invited.include?(row[:key]),
+          hers = {teams: schema.person(row[:key])&.teams || [], week: row[:week] && week(load(row[:week]))}
+          row.slice(:key, :name, :role, :team, :active, :hours).merge(
+            hers, program: row[:program] == true, email: administrator? ? row[:email] : nil,
+            invited: administrator? && invited.include?(row[:key]),
             second_step: administrator? && second_step.include?(row[:key]),
-            away_until: calendar.away_until(row[:key], today),
-            absences: absences.map { |from, to| {from:, to:} }
-          }
+            away_until: calendar.away_until(row[:key], today), absences: absences.map { |from, to| {from:, to:} }
+          )
         end
 
         # @return [Hash]
@@ -70,6 +69,17 @@ module Yenvo
             from, to = span.map { |minutes| Core::ClockTime.show(minutes) }
             {day: day.to_i, from:, to:}
           end
+
+        # @param rows [Array<Hash>]
+        def tokens(rows)
+          rows.map do |row|
+            {
+              **pick(row, :id, :name, :scopes, :per_minute, :made_at, :expires_at, :used_at, :ended_at),
+              person: row[:person], whose: schema.name_of(row[:person]),
+              alive: row[:ended_at].nil? && row[:expires_at] > now
+            }
+          end
+        end
 
         private
 

@@ -13,6 +13,19 @@ module Yenvo
         answer 200, me
       end
 
+      # One's own tokens, for programs that act in one's name.
+      get("/tokens") { answer 200, {tokens: mine} }
+
+      post "/tokens" do
+        secret = root.tokens.make(body_of_call, person[:key], cause:)
+        answer 201, {secret:, tokens: mine}
+      end
+
+      delete "/tokens" do
+        root.tokens.finish(body_of_call["id"], person: person[:key], cause:)
+        answer 200, {tokens: mine}
+      end
+
       get("/sessions") { answer 200, {sessions:} }
 
       delete "/sessions" do
@@ -38,6 +51,8 @@ module Yenvo
           second_step: {set_up: root.people.with_second_step.include?(person[:key]), needed:}
         )
       end
+
+      def mine = present.tokens(root.tokens.all(person[:key]))
 
       def tell(untold)
         Store::Notices::MAY_BE_UNTOLD.map { |key, words| {key:, words:, told: !untold.include?(key)} }
