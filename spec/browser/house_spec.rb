@@ -81,6 +81,34 @@ normalize_ws: true)
       expect(root.db[:unique_values].select_map(:word)).to eq(["heron sc"])
     end
 
+    it "has tokens: of a program, made by an administrator, and one's own, shown once and ended" do
+      visit "/setup/tokens"
+      click_button "New token for a program"
+      fill_in "Name of the program", with: "Website"
+      fill_in "What it is for", with: "Enquiries"
+      check "make and change records"
+      clean?
+      click_button "Make the token"
+      token = find("[data-test=token]").text
+      clean?
+      click_button "I have it"
+      expect(page).to have_css("tr", text: /Enquiries.*Website.*read, records.*never/m)
+      expect(program(token, "/api/records?kind=deal")).to eq("200")
+      click_button "End the token Enquiries"
+      expect(page).to have_css("tr", text: /Enquiries.*ended/m)
+      expect(program(token, "/api/records?kind=deal")).to eq("401")
+      visit "/me"
+      click_button "New token"
+      fill_in "What it is for", with: "My script"
+      click_button "Make the token"
+      click_button "I have it"
+      expect(page).to have_css("tr", text: /My script.*read/m)
+      expect(page).to have_no_css("tr", text: "Enquiries")
+    end
+
+    def program(token, path) =
+      Net::HTTP.get_response(URI("#{Capybara.app_host}#{path}"), "authorization" => "Bearer #{token}").code
+
     it "lets somebody leave, hand over and come back" do
       deal = make("deal", "title" => "Grey Heron", "owner" => "wen")["id"]
       root.tasks.make({"title" => "Sand the hull", "assignee" => "wen"}, cause:)

@@ -76,6 +76,8 @@ RSpec.describe "Tokens" do
     expect(status).to eq(201)
     call(:post, "/api/setup/tokens", {program: "hollie", token:})
     expect([status, sentence]).to match([422, /Choose a program/])
+    call(:post, "/api/setup/links", person: "website")
+    expect([status, sentence]).to eq([422, "Website is a program and signs in nowhere."])
     all = get_json("/api/setup/tokens")["tokens"]
     expect(all.map { |one| one["whose"] }).to eq(%w[Website Website])
     call(:delete, "/api/setup/tokens", id: all[0]["id"])

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Bowser from 'bowser'
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { answerOf, api, sentenceOf } from '@/api/client'
+import { answerOf, api, sentenceOf, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
@@ -11,6 +11,8 @@ import AbsenceRows from '@/parts/AbsenceRows.vue'
 import FormRow from '@/parts/FormRow.vue'
 import NewPassword from '@/parts/NewPassword.vue'
 import PickOne from '@/parts/PickOne.vue'
+import TokenDialog from '@/parts/TokenDialog.vue'
+import TokenList from '@/parts/TokenList.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSession } from '@/state/session'
 import { loadSetup, useSetup } from '@/state/setup'
@@ -98,6 +100,19 @@ async function stepDone() {
   turnTo('')
   await Promise.all([readMe(), load()])
 }
+
+const { data: tokens } = useLoaded(() => answerOf(api.GET('/api/me/tokens')))
+const making = ref(false)
+async function makeToken(body: Schemas['TokenForm']) {
+  const made = await answerOf(api.POST('/api/me/tokens', { body }))
+  tokens.value = { tokens: made.tokens }
+  return made
+}
+const endToken = (token: Schemas['Token']) =>
+  attempt(
+    async () => (tokens.value = await answerOf(api.DELETE('/api/me/tokens', { body: { id: token.id } }))),
+    `The token ${token.name} has ended.`,
+  )
 
 const { data, error, reload } = useLoaded(() => answerOf(api.GET('/api/me/sessions')))
 const others = computed(() => data.value?.sessions.filter((one) => !one.here).length ?? 0)
@@ -220,6 +235,17 @@ function device(text: string | null) {
         </p>
         <button type="button" class="btn" @click="turnTo('set_up')">Set up a second step</button>
       </template>
+    </section>
+    <section class="mb-8 min-w-0 lg:col-span-2">
+      <div class="mb-2 flex items-center gap-3">
+        <h2 class="text-lg font-semibold">Tokens for programs that act in your name</h2>
+        <button type="button" class="btn" @click="making = true">New token</button>
+      </div>
+      <TokenList v-if="tokens?.tokens.length" :tokens="tokens.tokens" @end="endToken" />
+      <p v-else class="text-muted">
+        You have none. With one, a program does what you may do, as far as the token lets.
+      </p>
+      <TokenDialog :open="making" :make="makeToken" @close="making = false" />
     </section>
     <section class="min-w-0 lg:col-span-2">
       <div class="mb-2 flex items-center gap-3">

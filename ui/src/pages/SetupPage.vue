@@ -8,6 +8,7 @@ import KindSetup from '@/setup/KindSetup.vue'
 import ListDialog from '@/setup/ListDialog.vue'
 import ListsAway from '@/setup/ListsAway.vue'
 import PeopleSetup from '@/setup/PeopleSetup.vue'
+import TokensSetup from '@/setup/TokensSetup.vue'
 import { useSession } from '@/state/session'
 import { useSetup } from '@/state/setup'
 
@@ -22,6 +23,7 @@ const PLACES = [
   { key: 'house', name: 'House and calendar' },
   { key: 'people', name: 'People' },
   { key: 'desks', name: 'Teams and queues' },
+  { key: 'tokens', name: 'Tokens' },
   { key: 'audit', name: 'Audit' },
 ]
 const placeName = computed(() => PLACES.find((one) => one.key === place.value)?.name ?? '')
@@ -73,6 +75,7 @@ const groups = computed(() => [
         <PeopleSetup v-else-if="place === 'people'" />
         <HouseSetup v-else-if="place === 'house'" />
         <DesksSetup v-else-if="place === 'desks'" />
+        <TokensSetup v-else-if="place === 'tokens'" />
         <AuditList v-else-if="place === 'audit'" />
         <p v-else class="text-muted">There is no such part of the set-up. Choose one on the left.</p>
       </div>

@@ -66,6 +66,7 @@ const people = computed(() => [...setup.value.people].sort((one, other) => Numbe
               {{ person.name }}
             </button>
             <span v-if="!person.active" class="flag ml-2 bg-band-2">has left</span>
+            <span v-else-if="person.program" class="flag ml-2 bg-band-2">program</span>
             <span v-else-if="person.second_step" class="flag ml-2 bg-band-2">second step</span>
             <span v-else-if="person.invited" class="flag ml-2 bg-amber-bg text-amber">invited, not come yet</span>
           </td>

@@ -175,7 +175,13 @@ const usualWeek = () => [1, 2, 3, 4].map((day) => ({ day, from: '09:00', to: '15
         <button v-if="person" type="button" class="link" @click="emit('leave')">
           {{ person.active ? 'They leave' : 'Their hand-over' }}
         </button>
-        <button v-if="person?.active" type="button" class="link ml-auto" :disabled="busy" @click="makeLink">
+        <button
+          v-if="person?.active && !person.program"
+          type="button"
+          class="link ml-auto"
+          :disabled="busy"
+          @click="makeLink"
+        >
           {{ person.invited ? 'A new invitation' : 'A link for a new password' }}
         </button>
         <button v-if="person?.second_step" type="button" class="link" :disabled="busy" @click="endSecondStep">

@@ -35,7 +35,7 @@ export function useSetup() {
     nameOf,
     queueName,
     /** People who are still here. */
-    people: computed(() => loaded.value.people.filter((person) => person.active)),
+    people: computed(() => loaded.value.people.filter((person) => person.active && !person.program)),
     /** The moment by the clock of the server. */
     now: () => new Date(Date.now() + ahead.value),
     /** The zone of the house, by which days are counted. */

@@ -160,6 +160,7 @@ module Yenvo
       def link(key, seconds)
         one = root.people.find(key) || raise(Store::NotFound, "There is no person #{key.inspect}.")
         raise Store::Refused.at("person" => "#{one[:name]} has left, so no link lets them in.") unless one[:active]
+        raise Store::Refused.at("person" => "#{one[:name]} is a program and signs in nowhere.") if one[:program]
 
         words = "made a link with which #{one[:name]} chooses a password"
         root.audit.note("sign_in", words, who: person[:key], at: now, about: "people #{key}")
