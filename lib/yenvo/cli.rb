@@ -22,6 +22,8 @@ module Yenvo
     def check(*paths)
       none_given if paths.empty?
       finish(paths.map { |path| checked(path) })
+    rescue Core::Error => error
+      fail_with(error.message)
     end
 
     desc "try FILE...", "Run rule files on live records and say what they would do; writes nothing"
@@ -30,28 +32,39 @@ module Yenvo
     def try(*paths)
       none_given if paths.empty?
       finish(paths.map { |path| tried(path) })
+    rescue Core::Error => error
+      fail_with(error.message)
     end
 
     desc "publish FILE...",
       "Publish rule and kit files, each as a new version of the rule or kit of that name, or as a new one"
     long_desc "Kits go before rules, in the order they are named. All files are checked first; a rule that uses a " \
-      "kit of the same call is checked after that kit. When one has a problem, none is published."
+      "kit of the same call is checked after that kit. When one has a problem, none is published. With YENVO_URL and " \
+      "YENVO_TOKEN a house elsewhere is asked; there, kits are published before the rules are checked."
     method_option :as,
-      type: :string, required: true, banner: "PERSON", desc: "key of the administrator who publishes, such as maren"
+      type: :string, banner: "PERSON",
+      desc: "key of the administrator who publishes, such as maren; in a house elsewhere the token says who"
     method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
     def publish(*paths)
       none_given if paths.empty?
+      return finish(publish_there(paths.partition { |path| kit?(path) })) if remote
+
+      fail_with("Say who publishes: --as and the key of an administrator.") unless options[:as]
       who = root.people.find(options[:as])
       fail_with("There is no administrator #{options[:as].inspect}.") unless who && who[:role] == "administrator"
       finish(
         publish_all(paths.partition { |path| kit?(path) }.flatten, Store::Journal::Cause.person(who[:key], time.now))
       )
+    rescue Core::Error => error
+      fail_with(error.message)
     end
 
     desc "export [NAME...]", "Write rules and kits as files, into a folder or to standard output"
     method_option :to, type: :string, banner: "FOLDER", desc: "one file for each rule, named by its key"
     method_option :json, type: :boolean, desc: "JSON instead of YAML"
     def export(*names)
+      return export_there(names) if remote
+
       all = [root.rules, root.kits].flat_map { |store| store.all.map { |row| [store, row] } }
       if names.any?
         all =
@@ -61,6 +74,8 @@ module Yenvo
           end
       end
       all.each { |store, row| write_out(store, row) }
+    rescue Core::Error => error
+      fail_with(error.message)
     end
 
     desc "schema [rule|kit|names]", "Print the JSON Schema of rule or kit files, or the names in them as TypeScript"
@@ -205,18 +220,26 @@ module Yenvo
         return {file: path, problems:, notes: [], lines: []} unless rule
         return {file: path, problems: [], notes: [], lines: ["the form is right"]} if options[:form_only]
 
-        problems, notes =
-          (
-            if rule.is_a?(Core::Kits::Kit)
-              Core::Kits::Checks.look(rule, root.schema, key: root.kits.by_name(rule.name)&.fetch(:key))
-            else
-              Core::Checks.look(rule, root.schema)
-            end
-          )
+        problems, notes = remote ? remote.check(rule) : look(rule)
         {
           file: path, problems: Core::RuleFile.place(File.read(path), problems), notes:,
           lines: ["can be published", *notes.map { |note| "#{note["kind"]}: #{note["text"]}" }]
         }
+      end
+
+      def look(rule)
+        return Core::Checks.look(rule, root.schema) unless rule.is_a?(Core::Kits::Kit)
+
+        Core::Kits::Checks.look(rule, root.schema, key: root.kits.by_name(rule.name)&.fetch(:key))
+      end
+
+      # @return [Remote, nil] the house elsewhere, where one is named
+      def remote
+        return unless ENV["YENVO_URL"]
+
+        @remote ||= Remote.new(ENV["YENVO_URL"], ENV["YENVO_TOKEN"] || fail_with("YENVO_TOKEN must be given, too."))
+      rescue Core::Error => error
+        fail_with(error.message)
       end
 
       def tried(path)
@@ -230,6 +253,8 @@ module Yenvo
           )
         end
 
+        return tried_there(path, rule) if rule && remote
+
         if rule
           compiled, problems =
             Core::CompiledRule.bind(rule, root.schema, id: root.rules.by_name(rule.name)&.fetch(:id))
@@ -239,7 +264,11 @@ module Yenvo
         end
 
         found = Engine::Trying.new(root, compiled, who: nil, now: time.now).over
-        rows = found.rows.first(options[:rows])
+        told(path, found.looked_at, found.counts, found.rows, found.rest)
+      end
+
+      def told(path, looked_at, counts, rows, rest)
+        rows = rows.first(options[:rows])
         lines =
           rows.map do |row|
             format(
@@ -247,10 +276,49 @@ module Yenvo
               row["why"]
             )
           end
-        {
-          file: path, problems: [], looked_at: found.looked_at, counts: found.counts, rows:,
-          lines: [summary(found), *lines]
-        }
+        {file: path, problems: [], looked_at:, counts:, rows:, lines: [summary(looked_at, counts, rest), *lines]}
+      end
+
+      def tried_there(path, rule)
+        answer = remote.try(rule)
+        return told(path, *answer.values_at("looked_at", "counts", "rows", "next")) unless answer["problems"]
+
+        {file: path, problems: Core::RuleFile.place(File.read(path), remote.check(rule)[0]), lines: []}
+      end
+
+      # Kits first; a rule is checked against those that were published before it.
+      def publish_there(parts)
+        found = []
+        parts.each do |paths|
+          looked = paths.map { |path| checked(path) }
+          wrong = (found + looked).any? { |one| one[:problems].any? }
+          found += wrong ? looked.map { |one| held_back(one) } : paths.map { |path| published_there(path) }
+        end
+        found
+      end
+
+      def held_back(one) =
+        one.merge(lines: one[:problems].any? ? [] : ["not published, since another file has problems"])
+
+      def published_there(path)
+        rule, = read(path)
+        done = remote.publish(rule)
+        return {file: path, problems: done[:problems], notes: [], lines: []} if done[:problems].any?
+
+        lines = ["“#{rule.name}” is published as version #{done[:number]}."]
+        {file: path, problems: [], key: done[:key], version: done[:number], lines:}
+      end
+
+      def export_there(names)
+        all = remote.all
+        chosen =
+          names.map do |name|
+            all.find { |_, row| row.values_at("name", "key").include?(name) } ||
+              fail_with("There is no rule or kit #{name.inspect}.")
+          end
+        (names.any? ? chosen : all).each do |noun, row|
+          write_file(noun == "kit", row["key"], remote.written(noun, row["id"]))
+        end
       end
 
       # One after the other in one transaction, so that a rule is checked against the kits that came before it.
@@ -290,15 +358,15 @@ module Yenvo
         timed ? "A worker builds its timers; moments that are past do not fire." : "Old records are not touched."
       end
 
-      def write_out(store, row)
-        rule = store.draft_of(row)
-        kit = store.noun == "kit"
+      def write_out(store, row) = write_file(store.noun == "kit", row[:key], store.draft_of(row))
+
+      def write_file(kit, key, rule)
         file = kit ? Core::Kits::KitFile : Core::RuleFile
         text, ending = options[:json] ? ["#{JSON.pretty_generate(rule.to_h)}\n", "json"] : [file.dump(rule), "yml"]
         folder = options[:to] or return say(text, nil, false)
 
         FileUtils.mkdir_p(folder)
-        path = File.join(folder, "#{"kit-" if kit}#{row[:key]}.#{ending}")
+        path = File.join(folder, "#{"kit-" if kit}#{key}.#{ending}")
         File.write(path, text)
         say path
       end
@@ -334,12 +402,12 @@ module Yenvo
         [nil, error.problems]
       end
 
-      def summary(found)
+      def summary(looked_at, counts, rest)
         runs =
-          found.counts.except("skip")
+          counts.except("skip")
             .map { |label, count| "#{(label == "otherwise") ? label : "branch #{label}"}: #{count}" }
-        "#{Core::Show.some(found.looked_at, "record")} looked at; " \
-        "#{runs.empty? ? "none would run" : runs.join(", ")}#{"; more were not looked at" if found.rest}"
+        "#{Core::Show.some(looked_at, "record")} looked at; " \
+        "#{runs.empty? ? "none would run" : runs.join(", ")}#{"; more were not looked at" if rest}"
       end
 
       def fail_with(sentence)

@@ -6,8 +6,8 @@ module Yenvo
       # One field of a kind. type: a name in TYPES, for a worked-out field the type of what comes out; unit: "m" or "€",
       # or nil; links_to: key of the kind that a link leads to (a whole family such as "entry" allowed), or nil;
       # built_in: true for the fields every record has; formula: source of a worked-out field, nil for all others;
-      # required: whether it has to be filled in; unique: whether each value stands once; default: plain value that a new
-      # record begins with, or nil; help: what is said about it, or nil; group: under which it stands, or nil.
+      # required: whether it has to be filled in; unique: whether each value stands once; default: plain value that a
+      # new record begins with, or nil; help: what is said about it, or nil; group: under which it stands, or nil.
       Field =
         Value.define(
           :key, :label, :type, :choices, :unit, :links_to, :built_in, :formula, required: false, unique: false,
