@@ -19,22 +19,12 @@ module Yenvo
       "then not looked at."
     method_option :form_only, type: :boolean, desc: "look at the form alone, without a database"
     method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
-    def check(*paths)
-      none_given if paths.empty?
-      finish(paths.map { |path| checked(path) })
-    rescue Core::Error => error
-      fail_with(error.message)
-    end
+    def check(*paths) = each_file(paths) { |path| checked(path) }
 
     desc "try FILE...", "Run rule files on live records and say what they would do; writes nothing"
     method_option :rows, type: :numeric, default: 20, desc: "how many records to list"
     method_option :json, type: :boolean, desc: "print one JSON document instead of sentences"
-    def try(*paths)
-      none_given if paths.empty?
-      finish(paths.map { |path| tried(path) })
-    rescue Core::Error => error
-      fail_with(error.message)
-    end
+    def try(*paths) = each_file(paths) { |path| tried(path) }
 
     desc "publish FILE...",
       "Publish rule and kit files, each as a new version of the rule or kit of that name, or as a new one"
@@ -199,6 +189,15 @@ module Yenvo
           )
 
       def time = @time ||= Clock.new(start: ENV["YENVO_CLOCK"], moved: root.moved_clock)
+
+      # @yieldparam path [String]
+      # @yieldreturn [Hash] what came of the file
+      def each_file(paths, &)
+        none_given if paths.empty?
+        finish(paths.map(&))
+      rescue Core::Error => error
+        fail_with(error.message)
+      end
 
       # @return [String] where Yenvo answers
       def address = (options[:at] || "http://127.0.0.1:#{ENV.fetch("PORT", "9292")}").delete_suffix("/")

@@ -70,7 +70,7 @@ module Yenvo
     def kit_row(name) = send_json(:get, "/api/kits")["kits"].find { |row| row["name"] == name }
 
     def problems(answer) =
-      answer["problems"].to_a.map { |one| Core::Problem.new(path: one["path"], text: one["text"], line: one["line"]) }
+      answer["problems"].to_a.map { |one| Core::Problem.new(**one.except("where").transform_keys(&:to_sym)) }
 
     # @return [Hash] the answer; also of a refusal that names problems
     # @raise [Core::Error] with the sentence of any other refusal

@@ -42,8 +42,8 @@ RSpec.describe "The house in the browser" do
     it "has an audit that tells who changed what, and can be narrowed" do
       Yenvo::Store::DeskChanges.new(root).team("accounts", {"name" => "Books"}, cause: cause("tobias"))
       visit "/setup/audit"
-      expect(page).to have_css("tr", text: /Tobias Kell changed the team Books.*name: Accounts Books/m, 
-normalize_ws: true)
+      expect(page).to have_css("tr", text: /Tobias Kell changed the team Books.*name: Accounts Books/m,
+        normalize_ws: true)
       expect(page).to have_css("tr", text: "Maren Oduya signed in")
       clean?
       choose_from("What", "Sign-in")

@@ -7,7 +7,12 @@ RSpec.describe Yenvo::Core::CalendarFile do
   def file(*events) = ["BEGIN:VCALENDAR", "VERSION:2.0", *events.flatten, "END:VCALENDAR", ""].join("\r\n")
   def read(*events) = described_class.read(file(*events), today:)
   def days(*events) = read(*events).stretches.map { |one| [one.from.iso8601, one.to.iso8601, one.name, one.yearly] }
-  def refusal(text) = (described_class.read(text, today:) && nil) rescue $!.message
+
+  def refusal(text) = begin
+    described_class.read(text, today:) && nil
+  rescue
+    $!.message
+  end
 
   it "takes whole days, the end being the first day after it, and leaves out what takes part of a day" do
     found = read(
@@ -67,7 +72,8 @@ RSpec.describe Yenvo::Core::CalendarFile do
       file(event("DTSTART;VALUE=DATE:20270103", "DTEND;VALUE=DATE:20270102")) =>
         "The event that begins on line 3 takes -1 days; it should take 1 to 366.",
       file(good).sub("END:VCALENDAR\r\n", "") => "The file ends within VCALENDAR; some of it may be missing.",
-      "BEGIN:VCALENDAR\nBEGIN:VEVENT\nEND:VTODO\nEND:VCALENDAR" => "Line 3 does not fit a calendar file: \"END:VTODO\".",
+      "BEGIN:VCALENDAR\nBEGIN:VEVENT\nEND:VTODO\nEND:VCALENDAR" =>
+        "Line 3 does not fit a calendar file: \"END:VTODO\".",
       "BEGIN:VCALENDAR\n\xFF".b => "The file is no text (UTF-8), so no calendar file."
     }.each { |text, words| expect(refusal(text)).to match(words) }
   end

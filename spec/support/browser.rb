@@ -73,7 +73,8 @@ module Browser
 
   # What the set-up is kept in; see +keeping_setup+.
   SETUP = %i[
-    settings unique_values teams queues people memberships absences kinds fields accounts account_otp_keys account_recovery_codes
+    settings unique_values teams queues people memberships absences kinds fields accounts account_otp_keys
+    account_recovery_codes
   ].freeze
 
   def root = Browser.house[0]

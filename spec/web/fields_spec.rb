@@ -126,6 +126,17 @@ RSpec.describe "How fields are filled in" do
     )
     call(:post, "/api/door/words_about_us/form", values: {title: "Fine work"})
     expect([status, fields]).to eq([422, {"code" => "Code has to be filled in."}])
+    set("code", kind: "entry/words_about_us", label: "Code", unique: true)
+    2.times { call(:post, "/api/door/words_about_us/form", values: {title: "Fine work", code: "B7"}) }
+    expect([status, last_response.body]).to match([422, /This could not be taken/])
+    expect(last_response.body).not_to include("stands on another")
+  end
+
+  it "are of lists of which none has the name of another" do
+    call(:post, "/api/setup/lists", label: "Deal", plural: "deals", sections: [{label: "New"}])
+    expect([status, fields]).to eq(
+      [422, {"plural" => "There are deals already; two of the same name could not be told apart."}]
+    )
   end
 
   it "is refused the second time also when two are saved at once", :committed do

@@ -65,8 +65,8 @@ RSpec.describe "Tokens" do
     token = {name: "Website", scopes: %w[read records], expires_on: "2026-12-31"}
     made = call(:post, "/api/setup/tokens", {new_program: {name: "Website", role: "member"}, token:})
     expect(status).to eq(201), made.to_s
-    expect(by(made["secret"], :post, "/api/records", 
-{kind: "deal", values: {title: "Quiet Hour", owner: nil}})).to eq(201)
+    expect(by(made["secret"], :post, "/api/records",
+      {kind: "deal", values: {title: "Quiet Hour", owner: nil}})).to eq(201)
     expect(db[:records].get(:creator)).to eq("website")
     sign_in("maren")
     expect(get_json("/api/setup")["people"].find { |one| one["key"] == "website" }).to include("program" => true)
@@ -132,7 +132,7 @@ RSpec.describe "Tokens" do
     WebClient.contract.operations.each do |operation|
       expect(known).to include(operation.plain["x-scope"]), "#{operation.method} #{operation.path} says no x-scope"
     end
-    expect(Yenvo::Web::Contract::DOCUMENT.dig("components", "securitySchemes", 
-"token")).to include("scheme" => "bearer")
+    expect(Yenvo::Web::Contract::DOCUMENT.dig("components", "securitySchemes",
+      "token")).to include("scheme" => "bearer")
   end
 end

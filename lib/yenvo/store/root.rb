@@ -66,8 +66,10 @@ module Yenvo
       end
 
       # @param db [Sequel::Database]
-      def initialize(db)
+      # @param imagined [Array, nil] another set-up than there is, see +setup+
+      def initialize(db, imagined: nil)
         @db = db
+        @imagined = imagined
         @files = File.expand_path("../../../tmp/files", __dir__)
         @secret = "yenvo"
         db.extend_datasets(PlainTruth) unless db.dataset_class.include?(PlainTruth)
@@ -189,8 +191,7 @@ module Yenvo
       # @param schema [Core::Schema]
       # @param calendar [Core::Calendar]
       # @return [Root] the same database, seen with another set-up; for what only reads
-      def imagining(schema, calendar) =
-        Root.new(db).tap { |other| other.instance_variable_set(:@imagined, [schema, calendar, *setup.drop(2)]) }
+      def imagining(schema, calendar) = Root.new(db, imagined: [schema, calendar, *setup.drop(2)])
 
       # @return [Core::Schema] as of the newest epoch
       def schema = setup[0]

@@ -6,17 +6,18 @@ module Yenvo
   module Web
     # The whole web side as one Rack application; this is its table of contents.
     module App
+      # By their path below /api.
       RESOURCES = {
-        "/api/session" => Sessions, "/api/opening" => Openings, "/api/forgotten" => Forgottens,
-        "/api/me" => Mes, "/api/setup/desks" => Desks, "/api/setup/house" => Houses,
-        "/api/setup/leaving" => Leavings, "/api/setup/tokens" => Tokens, "/api/setup" => Setups,
-        "/api/first-steps" => Steps,
-        "/api/records" => Records, "/api/find" => Finds,
-        "/api/tasks" => Tasks, "/api/worklist" => Worklists, "/api/rules" => Rules, "/api/rule-files" => RuleFiles,
-        "/api/try" => Tries, "/api/trail" => Trails, "/api/runs" => Runs, "/api/notices" => Notices,
-        "/api/jobs" => Jobs, "/api/asides" => Asides, "/api/undo" => Undos, "/api/patterns" => Patterns,
-        "/api/door" => Doors, "/api/kits" => Kits, "/api/copies" => Copies, "/api/queues" => Queues,
-        "/api/team" => Team, "/api/audit" => Audits, "/api/presets" => Presets, "/api/proposals" => Proposals
+        "/session" => Sessions, "/opening" => Openings, "/forgotten" => Forgottens,
+        "/me" => Mes, "/setup/desks" => Desks, "/setup/house" => Houses,
+        "/setup/leaving" => Leavings, "/setup/tokens" => Tokens, "/setup" => Setups,
+        "/first-steps" => Steps,
+        "/records" => Records, "/find" => Finds,
+        "/tasks" => Tasks, "/worklist" => Worklists, "/rules" => Rules, "/rule-files" => RuleFiles,
+        "/try" => Tries, "/trail" => Trails, "/runs" => Runs, "/notices" => Notices,
+        "/jobs" => Jobs, "/asides" => Asides, "/undo" => Undos, "/patterns" => Patterns,
+        "/door" => Doors, "/kits" => Kits, "/copies" => Copies, "/queues" => Queues,
+        "/team" => Team, "/audit" => Audits, "/presets" => Presets, "/proposals" => Proposals
       }.freeze
 
       module_function
@@ -61,7 +62,7 @@ module Yenvo
       # @return [#call] what answers the calls, when it is known who calls
       def resources
         Rack::Builder.app do
-          RESOURCES.each { |path, resource| map(path.delete_prefix("/api")) { run resource.new } }
+          RESOURCES.each { |path, resource| map(path) { run resource.new } }
           run Nowhere
         end
       end

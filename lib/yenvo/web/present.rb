@@ -23,6 +23,10 @@ module Yenvo
       include TeamPart
       include AheadPart
 
+      # @param row [Hash]
+      # @return [Hash] the same, moments in the plain form
+      def plain(row) = row.transform_values { |value| Core::Reading.plain(value) }
+
       private
 
       attr_reader :root, :now, :schema, :calendar
@@ -31,7 +35,7 @@ module Yenvo
       def stamp(time) = time && Core::Reading.moment(time)
 
       # @return [Hash] some of a row's columns, moments in the plain form
-      def pick(row, *names) = row.slice(*names).transform_values { |value| Core::Reading.plain(value) }
+      def pick(row, *names) = plain(row.slice(*names))
 
       # @return [Array] what rows have in one column, without the empty ones
       def column(rows, name) = rows.filter_map { |row| row[name] }

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { answerOf, api, sentenceOf, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
+import { sentenceCase } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSetup } from '@/state/setup'
@@ -42,6 +43,10 @@ async function read(before?: number) {
   }
 }
 watch([what, who, from, till, setup], () => void read(), { immediate: true })
+const whats = computed(() => [
+  { value: '', words: 'everything' },
+  ...kinds.value.map((one) => ({ value: one.key, words: sentenceCase(one.words) })),
+])
 const people = computed(() => [
   { value: '', words: 'anybody' },
   ...setup.value.people.map((one) => ({ value: one.key, words: one.name })),
@@ -51,11 +56,7 @@ const people = computed(() => [
 <template>
   <div class="mb-3 flex flex-wrap items-end gap-3">
     <h2 class="mr-2 self-center text-lg font-semibold">Audit</h2>
-    <SelectBox
-      v-model="what"
-      :options="[{ value: '', words: 'everything' }, ...kinds.map((one) => ({ value: one.key, words: one.words }))]"
-      label="What"
-    />
+    <SelectBox v-model="what" :options="whats" label="What" />
     <SelectBox v-model="who" :options="people" label="Who" />
     <label class="flex items-center gap-1">from <input v-model="from" type="date" class="input !w-36" /></label>
     <label class="flex items-center gap-1">till <input v-model="till" type="date" class="input !w-36" /></label>

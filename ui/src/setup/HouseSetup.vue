@@ -79,6 +79,12 @@ async function save() {
   await readSession()
 }
 const going = computed(() => data.value?.jobs.filter((job) => ['waiting', 'running'].includes(job.state)) ?? [])
+const progress = computed(() => {
+  const tasks = going.value.find((job) => job.what === 'redate')
+  return tasks
+    ? `Tasks move with the calendar: ${counted(tasks.looked_at, 'task')} looked at.`
+    : `Timers move with the calendar: ${counted(going.value.length, 'rule')} to go.`
+})
 const moved = computed(() => data.value?.jobs.find((job) => job.what === 'redate' && job.state === 'done'))
 const { pause, resume } = useIntervalFn(() => void reload(), 1000, { immediate: false })
 watch(going, (jobs) => (jobs.length ? resume() : pause()))
@@ -133,11 +139,7 @@ watch(going, (jobs) => (jobs.length ? resume() : pause()))
     <p v-if="wrong['']" class="mb-3 text-red" role="alert">{{ wrong[''] }}</p>
     <div class="mb-6 flex flex-wrap items-center gap-3">
       <button type="submit" class="btn btn-go" :aria-busy="busy" :disabled="!changed">Save the house</button>
-      <span v-if="going.length" role="status" class="text-muted">{{
-        going.some((job) => job.what === 'redate')
-          ? `Tasks move with the calendar: ${counted(going.find((job) => job.what === 'redate')!.looked_at, 'task')} looked at.`
-          : `Timers move with the calendar: ${counted(going.length, 'rule')} to go.`
-      }}</span>
+      <span v-if="going.length" role="status" class="text-muted">{{ progress }}</span>
       <span v-else-if="moved" class="text-muted">{{
         moved.started ? `${counted(moved.started, 'open task')} moved to a working day.` : 'No open task had to move.'
       }}</span>

@@ -9,6 +9,7 @@ module Yenvo
         Task =
           Struct.new(:id, :image, :due_at, :late_noted, :made_at, :copy, :kit_task, :redated, keyword_init: true) do
             def open? = image["open"]
+            def gets_late?(after) = open? && !late_noted && due_at&.>(after)
           end
 
         attr_reader :image, :kind, :id, :copies, :start
@@ -101,8 +102,7 @@ module Yenvo
         def due_image(due) = {"due" => due&.on&.iso8601, "late_from" => due && Reading.moment(due.moment)}
 
         # @return [Time, nil] when the next task gets late
-        def next_late(after) =
-          tasks.filter_map { |task| task.due_at if task.open? && !task.late_noted && task.due_at&.>(after) }.min
+        def next_late(after) = tasks.select { |task| task.gets_late?(after) }.map(&:due_at).min
 
         # @return [Array<Task>] those that get late now, noted as such
         def late_now(at) =

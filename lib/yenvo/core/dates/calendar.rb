@@ -6,6 +6,9 @@ module Yenvo
     # Dates are local days of the zone; moments are Times in UTC.
     class Calendar
       MAX_DAYS_AHEAD = 3_700
+      # What a day off does to a date.
+      STAYS = "stays"
+      LATER = "later"
 
       attr_reader :zone
 
@@ -87,9 +90,9 @@ module Yenvo
 
       # @return [Date] the date itself when it is a working day
       def roll(date, way)
-        return date if way == "stays" || working_day?(date)
+        return date if way == STAYS || working_day?(date)
 
-        add_working_days(date, (way == "later") ? 1 : -1)
+        add_working_days(date, (way == LATER) ? 1 : -1)
       end
 
       # @param count [Integer] negative counts back

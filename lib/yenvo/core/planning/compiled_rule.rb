@@ -35,7 +35,7 @@ module Yenvo
       # @raise [InvalidRule]
       def self.bind!(rule, schema, **names)
         compiled, problems = bind(rule, schema, **names)
-        compiled || raise(InvalidRule.new(problems))
+        compiled or raise InvalidRule.new(problems)
       end
 
       def initialize(rule, kind, schema, names, problems)

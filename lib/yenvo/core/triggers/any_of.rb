@@ -70,7 +70,7 @@ module Yenvo
         private
 
         def seen_before?(one, index) =
-          @all.first(index).any? { |other| other.instance_of?(one.class) && other.settings == one.settings }
+          @all.first(index).any? { |other| other.same?(one) }
 
         # @return [Hash{String => Array}] fields that all of them name, with the values of all
         def in_all(&named)

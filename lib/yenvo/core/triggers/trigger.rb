@@ -31,6 +31,10 @@ module Yenvo
 
         attr_reader :settings, :kind, :schema
 
+        # @param other [Trigger]
+        # @return [Boolean] whether it hears the same
+        def same?(other) = other.instance_of?(self.class) && other.settings == settings
+
         # @param settings [Hash{String => Object}]
         # @return [Trigger, nil] nil when problems were found
         def self.bind(settings, kind, schema, problems: [])

@@ -41,16 +41,17 @@ module Yenvo
         changes = changes(was || {}, is || {})
         return if changes.empty? && was && is
 
-        verb = if was.nil?
-          "added"
-        elsif is.nil?
-          "removed"
-        else
-          "changed"
-        end
-        what = (changes.any? { |change| ACCESS.include?(change[:label]) } && part != "people") ? "access" : PARTS[part]
-        Entry.new(what:, about: "#{part} #{key}"[0, 160], words: "#{verb} #{thing(part, key, was, is)}", changes:)
+        words = "#{verb(was, is)} #{thing(part, key, was, is)}"
+        Entry.new(what: of_access?(part, changes) ? "access" : PARTS[part], about: "#{part} #{key}", words:, changes:)
       end
+
+      def verb(was, is)
+        return "added" if was.nil?
+
+        is.nil? ? "removed" : "changed"
+      end
+
+      def of_access?(part, changes) = part != "people" && changes.any? { |one| ACCESS.include?(one[:label]) }
       ACCESS = ["seen by", "changed by", "taken away by", "kept"].freeze
       private_constant :ACCESS
 
@@ -69,14 +70,17 @@ module Yenvo
       def of_kind(key) = [@after, @before].filter_map { |state| state.dig("kinds", key, "plural") }.first || key
 
       def changes(was, is)
-        differing = (was.keys | is.keys).reject { |name| UNTOLD.include?(name) || was[name] == is[name] }
-        # Of something new only what it has is told.
-        differing = differing.select { |name| is[name] } if was.empty?
-        differing.map do |name|
+        differing(was, is).map do |name|
           {label: LABELS.fetch(name) {
             name.tr("_", " ")
           }, before: shown(name, was[name]), after: shown(name, is[name])}
         end
+      end
+
+      def differing(was, is)
+        names = (was.keys | is.keys - UNTOLD).reject { |name| was[name] == is[name] }
+        # Of something new only what it has is told.
+        was.empty? ? names.select { |name| is[name] } : names
       end
       LABELS = {
         "label" => "name of one", "plural" => "name of many", "stage_label" => "name of its stages",

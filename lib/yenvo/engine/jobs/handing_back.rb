@@ -4,6 +4,8 @@ module Yenvo
   module Engine
     # Gives back what was handed over to others, to whom it belonged before; not what somebody has changed since.
     class HandingBack
+      include StepByStep
+
       BIT = 100
 
       # @param root [Store::Root]
@@ -18,20 +20,13 @@ module Yenvo
         after = job[:place] ? JSON.parse(job[:place])["id"] : 0
         rows = @root.db[:handed_over].where(job_id: filter["job"]).where { id > after }.order(:id).limit(BIT).all
         cause = Store::Journal::Cause.person(job[:by], now)
-        back = rows.count { |row| give_back(row, filter["person"], cause) }
+        back = rows.count { |row| moved? { still?(row) && change(row, filter["person"], cause) } }
         place = (rows.size == BIT) ? {"id" => rows.last[:id]} : nil
         @root.jobs.progress(job, looked_at: rows.size, started: back, place:, now:)
         rows.size
       end
 
       private
-
-      # @return [Boolean] whether it went back
-      def give_back(row, person, cause)
-        @root.db.transaction(savepoint: true) { still?(row) && change(row, person, cause) }
-      rescue *HandingOver::REFUSALS
-        false
-      end
 
       # Whether it still stands as it was handed over.
       def still?(row)

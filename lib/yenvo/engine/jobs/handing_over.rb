@@ -5,8 +5,9 @@ module Yenvo
     # Hands over what was somebody's who has left, part by part, as whoever began it would by hand; what cannot be
     # moved stays, and is counted. What was moved is written down, so that it can be given back.
     class HandingOver
+      include StepByStep
+
       BIT = 100
-      REFUSALS = [Store::Conflict, Store::NotFound, Store::Refused, Core::Error].freeze
 
       # @param root [Store::Root]
       def initialize(root)
@@ -43,13 +44,10 @@ module Yenvo
       # @return [Boolean] whether it was moved
       def move(job, part, id, field, target, leaver, cause)
         to = destination(part, id, target, leaver) or return false
-        @root.db.transaction(savepoint: true) do
+        moved? do
           change(part, id, field, to, cause)
           @root.db[:handed_over].insert(job_id: job[:id], what: part, ref: id, field:, **to)
         end
-        true
-      rescue *REFUSALS
-        false
       end
 
       # @return [Hash, nil] person and queue; nil where it stays
@@ -83,14 +81,13 @@ module Yenvo
         @root.audit.note(what, words, who: cause.who, at: cause.at, about: "#{part.delete_suffix("s")} #{row[:id]}")
       end
 
-      # Each who was given something hears of all of it at once.
+      # Each who was given something hears of all of it at once; not whoever began it.
       def tell(job, leaver, now)
         given = @root.db[:handed_over].where(job_id: job[:id]).exclude(person: nil).exclude(person: job[:by])
-        rows = given.group_and_count(:person, :what).all
-        rows.group_by { |row| row[:person] }.each do |person, some|
-          counts = some.map { |row| "#{row[:count]} #{words(row)}" }.join(", ")
-          text = "#{@root.schema.name_of(leaver)} has left. You were handed over: #{counts}."
-          @root.notices.add([person], text, what: "given", at: now)
+        left = "#{@root.schema.name_of(leaver)} has left. You were handed over:"
+        given.group_and_count(:person, :what).all.group_by { |row| row[:person] }.each do |person, rows|
+          counts = rows.map { |row| "#{row[:count]} #{words(row)}" }
+          @root.notices.add([person], "#{left} #{counts.join(", ")}.", what: "given", at: now)
         end
       end
 

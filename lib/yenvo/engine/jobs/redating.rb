@@ -5,6 +5,8 @@ module Yenvo
     # Moves open tasks that are due on a day which the changed calendar has off, to the next day of work, at the same
     # time of day. Each move stands in the task's history, as its mover did by hand.
     class Redating
+      include StepByStep
+
       BIT = 200
 
       # @param root [Store::Root]
@@ -15,7 +17,7 @@ module Yenvo
       # @param job [Hash] row
       # @return [Integer] tasks looked at
       def bit(job, now)
-        after = job[:place] && JSON.parse(job[:place])["id"]
+        after = job[:place] ? JSON.parse(job[:place])["id"] : 0
         rows = @root.task_rows.due_after(@root.calendar.date_of(job[:at]), after:).limit(BIT).all
         cause = Store::Journal::Cause.person(job[:by], now)
         moved = rows.count { |row| move(row, cause) }
@@ -32,11 +34,7 @@ module Yenvo
 
         on = @root.calendar.roll(row[:due_on], "later").iso8601
         at = row[:due_minutes] && Core::ClockTime.show(row[:due_minutes])
-        @root.db.transaction(savepoint: true) { @root.tasks.put_off(row[:id], on:, at:, cause:) }
-        true
-      rescue Store::Conflict, Store::NotFound, Store::Refused
-        # Somebody finished it meanwhile.
-        false
+        moved? { @root.tasks.put_off(row[:id], on:, at:, cause:) && true }
       end
     end
   end

@@ -35,12 +35,9 @@ module Yenvo
         secret = BEGINNING + SecureRandom.alphanumeric(LENGTH)
         row = read(given, cause.at)
         root.transaction do
-          if alive.where(person:).count >= MOST_OF_ONE
-            refuse("name", "There are #{MOST_OF_ONE} tokens already. End one first.")
-          end
+          not_too_many!(person)
           table.insert(**row, digest: digest(secret), person:, made_by: cause.who, made_at: cause.at)
-          whose = (person == cause.who) ? "" : " for #{schema.name_of(person)}"
-          words = "made the token “#{row[:name]}”#{whose}"
+          words = "made the token “#{row[:name]}”#{whose(person, cause)}"
           changes = [
             {label: "may", before: nil, after: load(row[:scopes]).join(", ")},
             {label: "until", before: nil, after: given["expires_on"]}
@@ -96,6 +93,13 @@ module Yenvo
 
       def digest(text) = OpenSSL::Digest::SHA256.hexdigest(text)
       def alive = table.where(ended_at: nil)
+      def whose(person, cause) = (person == cause.who) ? "" : " for #{schema.name_of(person)}"
+
+      def not_too_many!(person)
+        return if alive.where(person:).count < MOST_OF_ONE
+
+        refuse("name", "There are #{MOST_OF_ONE} tokens already. End one first.")
+      end
 
       def note_use(row, now)
         return if row[:used_at] && row[:used_at] > now - NOTED_EVERY

@@ -111,9 +111,7 @@ module Yenvo
       private
 
       def audit(done, row, cause) =
-        root.audit.note(
-          "kits", "#{done} the kit “#{row[:name]}”", who: cause.who, at: cause.at, about: "kit #{row[:id]}"
-        )
+        root.audit.tell("kits", "#{done} the kit “#{row[:name]}”", cause, "kit #{row[:id]}")
     end
   end
 end

@@ -7,6 +7,7 @@ module Yenvo
     class Interactions < Base
       keeps :interactions
 
+      LOGGED = "interaction_logged"
       WAYS = %w[note call email letter meeting].freeze
 
       # @param way [String] one of WAYS
@@ -25,7 +26,7 @@ module Yenvo
           detail = {"way" => way, "text" => plain}
           next noted(row, cause, detail) if way == "note"
 
-          root.records.touch(record_id, at: cause.at, cause:, what: "interaction_logged", detail:)
+          root.records.touch(record_id, at: cause.at, cause:, what: LOGGED, detail:)
         end
       end
 
@@ -79,7 +80,7 @@ module Yenvo
 
       def noted(row, cause, detail)
         image = Image.of(row)
-        root.journal.add_about("interaction_logged", cause, row, detail, image:)
+        root.journal.add_about(LOGGED, cause, row, detail, image:)
         image
       end
     end

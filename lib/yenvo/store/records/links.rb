@@ -6,6 +6,7 @@ module Yenvo
     class Links < Base
       keeps :links
 
+      LINKED = "linked"
       # Keeps the rows of link fields in step with a record, and tells the records to which it leads now.
       # @param entry [Integer] number of the entry that made or changed it
       # @param cause [Journal::Cause]
@@ -98,11 +99,11 @@ module Yenvo
         on_list = type.list && field.key == Core::Schema::Kind::ABOUT
         detail = {"record" => after["id"], "kind" => type.key, "title" => after["title"], "field" => field.key}
         detail["list"] = type.list if on_list
-        root.journal.add_about(on_list ? "put_on_list" : "linked", cause, target, detail, image: Image.of(target))
+        root.journal.add_about(on_list ? "put_on_list" : LINKED, cause, target, detail, image: Image.of(target))
       end
 
       def linked(row, other, cause)
-        root.journal.add_about("linked", cause, row, pointing_to(other), image: Image.of(row))
+        root.journal.add_about(LINKED, cause, row, pointing_to(other), image: Image.of(row))
       end
 
       def pointing_to(row) = {"record" => row[:id], "kind" => row[:kind], "title" => row[:title]}

@@ -50,9 +50,8 @@ module Yenvo
         table.insert(kind: type.key, field: key, num:, word:, record_id: image["id"])
       rescue Sequel::UniqueConstraintViolation
         shown = Core::Show.value(field, value, schema, {})
-        refuse(
-          field.key, "#{field.label} #{shown} stands on another #{type.noun} already, and each stands once."
-        )
+        said = "#{field.label} #{shown} stands on another #{type.noun} already, and each stands once."
+        raise Refused.new("Nothing was saved: #{said}", fields: {field.key => said}, taken: true)
       end
     end
   end

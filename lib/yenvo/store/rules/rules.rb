@@ -40,7 +40,7 @@ module Yenvo
             **no_draft(row), version_id: version, state: "on", paused_because: nil, name: rule.name, kind: rule.kind
           )
           set_timers(id, version, past, cause)
-          written.where(id: version).first.tap { |made| told_of_version(row, made, rule, cause) }
+          audited(row, written.where(id: version).first, rule, cause)
         end
       end
 
@@ -49,13 +49,12 @@ module Yenvo
       def place(id, before:, cause:)
         root.transaction do
           ids = table.order(:position, :id).for_update.select_map(:id)
-          raise NotFound, "There is no rule #{id}." unless ids.include?(id)
-
-          ids.delete(id)
-          ids.insert((before && ids.index(before)) || ids.size, id)
+          ids.delete(id) or raise NotFound, "There is no rule #{id}."
+          at = (before && ids.index(before)) || ids.size
+          ids.insert(at, id)
           ids.each_with_index { |one, index| table.where(id: one).update(position: index + 1) }
           root.begin_epoch("order", who: cause.who, now: cause.at)
-          audit("moved the rule “#{find!(id)[:name]}” to place #{ids.index(id) + 1}", id, cause)
+          audit("moved the rule “#{find!(id)[:name]}” to place #{at + 1}", id, cause)
         end
       end
 
@@ -128,17 +127,18 @@ module Yenvo
 
       private
 
-      def audit(words, id, cause, changes: []) =
-        root.audit.note("rules", words, who: cause.who, at: cause.at, about: "rule #{id}", changes:)
+      def audit(words, id, cause, **more) = root.audit.tell("rules", words, cause, "rule #{id}", **more)
 
       # @param row [Hash] of the rule before it
       # @param version [Hash] row of the new version
-      def told_of_version(row, version, rule, cause)
+      # @return [Hash] the same
+      def audited(row, version, rule, cause)
         was = row[:version_id] && written.where(id: row[:version_id]).first
         words = "published version #{version[:number]} of the rule “#{rule.name}”"
         changes = was ? Core::RuleChanges.words(read_body(load(was[:body])), rule, schema) : []
         told = changes.map { |one| {label: one["where"], before: nil, after: one["text"]} }
         audit(words, row[:id], cause, changes: told)
+        version
       end
 
       # A schedule looks for its next day anew. One that has come due meanwhile, with no worker there or while its rule

@@ -7,6 +7,7 @@ module Yenvo
     class Proposals < Base
       keeps :proposals
 
+      THROWN = "thrown"
       MOST = 50
       # A blank that has to be filled in.
       BLANK = /_{3,}/
@@ -73,7 +74,7 @@ module Yenvo
       def throw_away(id, cause:)
         root.transaction do
           waiting(id, cause)
-          table.where(id:).update(state: "thrown", settled_at: cause.at)
+          table.where(id:).update(state: THROWN, settled_at: cause.at)
         end
       end
 

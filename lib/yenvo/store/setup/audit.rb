@@ -9,8 +9,8 @@ module Yenvo
 
       PAGE = 50
       WHAT = {
-        "setup" => "Set-up", "people" => "People", "access" => "Access", "tokens" => "Tokens", "rules" => "Rules",
-        "kits" => "Kits", "sign_in" => "Sign-in"
+        "setup" => "set-up", "people" => "people", "access" => "access", "tokens" => "tokens", "rules" => "rules",
+        "kits" => "kits", "sign_in" => "sign-in"
       }.freeze
 
       # @param what [String] one of WHAT
@@ -20,14 +20,20 @@ module Yenvo
       # @param changes [Array<Hash>] label, before, after
       # @param address [String, nil] network address, for what has to do with signing in
       def note(what, words, who:, at:, about: nil, changes: [], address: nil)
-        table.insert(what:, words: words[0, 500], who:, at:, about:, changes: JSON.generate(changes), address:)
+        table.insert(what:, words: words[0, 500], who:, at:, about: about&.slice(0, 160),
+          changes: JSON.generate(changes), address:)
       end
+
+      # The same, done by whom and when a cause says.
+      # @param more [Hash] changes, address
+      def tell(what, words, cause, about = nil, **more) =
+        note(what, words, who: cause.who, at: cause.at, about:, **more)
 
       # Tells all that differs between two states of the set-up.
       # @param before [Hash] of +state+
       def note_setup(before, cause:)
         Core::SetupStory.tell(before, state).each do |entry|
-          note(entry.what, entry.words, who: cause.who, at: cause.at, about: entry.about, changes: entry.changes)
+          tell(entry.what, entry.words, cause, entry.about, changes: entry.changes)
         end
       end
 
@@ -57,7 +63,7 @@ module Yenvo
 
       def settings
         kept = db[:settings].select_hash(:name, :value).transform_values { |text| load(text) }
-        CalendarChanges::KEPT.merge("second_step" => [], **kept).transform_values { |value| {"value" => value} }
+        HouseSettings::ALL.merge(kept).transform_values { |value| {"value" => value} }
       end
 
       def retired(row) = {"retired" => !row[:retired_at].nil?}

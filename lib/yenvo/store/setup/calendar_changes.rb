@@ -22,8 +22,7 @@ module Yenvo
 
       # @return [Hash{String => Object}] name, currency (ISO 4217), number_form, zone, hours, holidays, days_off, as
       #   they are kept
-      def now = {"name" => root.setup_store.house_name}.merge(KEPT.to_h { |name, usual| [name, setting(name, usual)] })
-      KEPT = {"currency" => "EUR", **Setup::SETTINGS}.freeze
+      def now = HouseSettings::SHOWN.to_h { |name, usual| [name, setting(name, usual)] }
 
       # @param given [Hash{String => Object}] all of +now+, as a form has it
       # @param redate [Boolean] whether open tasks move that are due on a day which is off then
@@ -81,16 +80,13 @@ module Yenvo
 
       def read(given)
         {
-          "name" => text(given["name"], "name", "The name of the house", 80), "currency" => currency(given["currency"]),
+          "name" => text(given["name"], "name", "The name of the house", 80),
+          "currency" => currency(given["currency"]).code,
           "number_form" => number_form(given["number_form"]), "zone" => zone(given["zone"]),
           "hours" => hours(given["hours"]), "holidays" => holidays(given["holidays"]),
           "days_off" => free(given["days_off"])
         }
       end
-
-      def currency(code) =
-        Core::Currencies.find(code)&.code ||
-          refuse("currency", "There is no currency #{Core::Show.quoted(code)}; choose one such as EUR.")
 
       def number_form(given) =
         Core::Numbers::FORMS.key?(given) ? given : refuse("number_form", "Numbers have a point or a comma.")

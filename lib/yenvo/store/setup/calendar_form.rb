@@ -15,8 +15,13 @@ module Yenvo
         Core::Zone.new(given.to_s[0, 80])
         given
       rescue Core::Error
-        refuse("zone", "There is no time zone #{Core::Show.quoted(given)}; choose one such as Europe/Dublin.")
+        unknown("zone", "time zone", given, "choose one such as Europe/Dublin")
       end
+
+      # @param code [String] of ISO 4217
+      # @return [Core::Currencies::Currency]
+      def currency(code) =
+        Core::Currencies.find(code) || unknown("currency", "currency", code, "choose one such as EUR")
 
       # @param given [String, nil] key of a region
       def holidays(given)

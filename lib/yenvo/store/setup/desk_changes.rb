@@ -32,25 +32,20 @@ module Yenvo
       # @param given [Hash] name
       # @return [String] key
       # @raise [Refused, NotFound]
-      def team(key, given, cause:)
-        find!(:teams, key) if key
-        write(:teams, key, {name: name(:teams, key, given["name"], "team")}, cause)
-      end
+      def team(key, given, cause:) = write(:teams, key, given, {}, cause)
 
       # @param key [String, nil] nil for a new one
       # @param given [Hash] name, team, kinds (Array of keys, empty or nil for all), order, anyway
       # @return [String] key
       # @raise [Refused, NotFound]
       def queue(key, given, cause:)
-        find!(:queues, key) if key
         row = {
-          name: name(:queues, key, given["name"], "queue"), team: team_of(given["team"]),
-          kinds: kinds(given["kinds"]), order: order(given["order"] || "due")
+          team: team_of(given["team"]), kinds: kinds(given["kinds"]), order: order(given["order"] || "due")
         }
         taking_away(
-          "kinds", "that #{row[:name]} takes other records too", [], given["anyway"] == true, cause,
-          leaning: no_longer_fitting(key, row[:kinds])
-        ) { write(:queues, key, row, cause) }
+          "kinds", "that #{given["name"]} takes other records too", [], given["anyway"] == true, cause,
+          leaning: RuleUses.new(root).about_others("queue #{key}", load(row[:kinds]))
+        ) { write(:queues, key, given, row, cause) }
       end
 
       # Retires a team: nobody is put in it any more.
@@ -84,7 +79,7 @@ module Yenvo
       # @raise [NotFound, Refused]
       def bring_back(table, key, cause:)
         row = find!(table, key, retired: true)
-        name(table, key, row[:name], NOUNS.fetch(table))
+        name(table, key, row[:name])
         if row[:team] && !schema.teams.key?(row[:team])
           refuse("queue", "The team of #{row[:name]} is retired too. Bring the team back first.")
         end
@@ -107,7 +102,8 @@ module Yenvo
         raise NotFound, "#{row[:name]} is #{retired ? "here already" : "retired; bring it back first"}."
       end
 
-      def name(table, key, given, noun)
+      def name(table, key, given)
+        noun = NOUNS.fetch(table)
         words = text(given, "name", "The name of the #{noun}", 120)
         same = db[table].where(retired_at: nil).exclude(key:).select_map(:name).any? { |one| one.casecmp?(words) }
         refuse("name", "There is a #{noun} #{words} already; two of the same name could not be told apart.") if same
@@ -115,9 +111,7 @@ module Yenvo
       end
 
       def team_of(key)
-        return key if schema.teams.key?(key.to_s)
-
-        refuse("team", "There is no team #{Core::Show.quoted(key)}; choose whose queue it is.")
+        schema.teams.key?(key) ? key : unknown("team", "team", key, "choose whose queue it is")
       end
 
       def kinds(given)
@@ -128,20 +122,17 @@ module Yenvo
       end
 
       def order(given)
-        return given if Queues::ORDERS.key?(given)
-
-        refuse("order", "A queue is taken from as #{Queues::ORDERS.keys.join(", ")}.")
+        orders = Queues::ORDERS
+        orders.key?(given) ? given : refuse("order", "A queue is taken from as #{orders.keys.join(", ")}.")
       end
 
-      # What puts tasks into the queue about records that it will not take any more.
-      def no_longer_fitting(key, kinds) =
-        (key && kinds) ? RuleUses.new(root).about_others("queue #{key}", load(kinds)) : []
-
-      def write(table, key, row, cause)
+      def write(table, key, given, row, cause)
+        find!(table, key) if key
+        row[:name] = name(table, key, given["name"])
         made = key || free_key(row[:name], db[table].select_map(:key))
-        save(cause, key && [table.to_s, key]) {
+        save(cause, key && [table.to_s, key]) do
           key ? db[table].where(key:).update(row) : db[table].insert(key: made, **row)
-        }
+        end
         made
       end
 

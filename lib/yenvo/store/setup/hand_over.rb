@@ -45,10 +45,10 @@ module Yenvo
       def take_back(person, cause:)
         root.transaction do
           job = latest(person)
-          unless job && job[:what] == "hand_over" && job[:at] > cause.at - BACK_WITHIN
+          unless job && back_until(job, now: cause.at)
             refuse("person", "There is no hand-over of the last seven days that could be taken back.")
           end
-          if Jobs::UNDER_WAY.include?(job[:state])
+          if under_way?(job)
             refuse("person", "The hand-over is still under way. Wait until it has ended, then take it back.")
           end
 
@@ -58,6 +58,13 @@ module Yenvo
             db[:handed_over].where(job_id: job[:id]).count, {"person" => person, "job" => job[:id]}, cause
           )
         end
+      end
+
+      # @param job [Hash] row of a hand-over
+      # @return [Time, nil] until when it can be taken back
+      def back_until(job, now:)
+        till = job[:at] + BACK_WITHIN
+        till if job[:what] == "hand_over" && till > now
       end
 
       # @return [Hash, nil] the latest hand-over of a person, or the taking back of one
@@ -89,17 +96,18 @@ module Yenvo
 
       private
 
+      def under_way?(job) = Jobs::UNDER_WAY.include?(job[:state])
       def plain(target) = target.to_h.transform_keys(&:to_s)
 
-      def owned(person) =
-        db[:record_index].where(kind: schema.kinds.keys, field: "owner", empty: false, num: 0, word: word(person))
+      def held(person) = db[:record_index].where(empty: false, num: 0, word: RecordIndex.word(person))
+      def owned(person) = held(person).where(kind: schema.kinds.keys, field: "owner")
 
       def person_fields(person)
         own = schema.kinds.values.flat_map do |kind|
           kind.own_fields.select { |field| field.type == "person" && !field.worked_out? }
             .map { |field| {kind: kind.key, field: field.key} }
         end
-        found = db[:record_index].where(empty: false, num: 0, word: word(person))
+        found = held(person)
         own.empty? ? found.where(false) : found.where(Sequel.|(*own))
       end
 
@@ -108,8 +116,6 @@ module Yenvo
         found = found.where(Sequel.lit("(record_id, field) > (?, ?)", *after)) if after
         found.select_map(%i[record_id field])
       end
-
-      def word(person) = RecordIndex.word(person)
 
       def target(part, given, leaver)
         found = read(given)

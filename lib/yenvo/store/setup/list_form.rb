@@ -13,6 +13,9 @@ module Yenvo
       def read(given)
         label = text(given["label"], "label", "What one entry is called")
         plural = text(given["plural"], "plural", "The name of the list")
+        if schema.kinds.values.any? { |kind| kind.plural.casecmp?(plural) }
+          refuse("plural", "There are #{plural} already; two of the same name could not be told apart.")
+        end
         if schema.kinds.values.count(&:list) >= MOST[:lists]
           refuse("plural", "There are #{MOST[:lists]} lists already; that is all there can be.")
         end

@@ -85,10 +85,6 @@ module Yenvo
         }
       end
 
-      def currency(code) =
-        Core::Currencies.find(code) ||
-          refuse("currency", "There is no currency #{Core::Show.quoted(code)}; choose one such as EUR.")
-
       def person(given)
         name = text(given["name"], "person.name", "Your name", 120)
         email = email(given["email"], "person.email")

@@ -9,6 +9,9 @@ module Yenvo
       include FormWords
       include Saving
 
+      DAYS = %i[from_on to_on].freeze
+      private_constant :DAYS
+
       # @param key [String] of the person
       # @param given [Hash{String => Object}] those that are to change: name, zone (nil for the house's), absences,
       #   untold
@@ -18,7 +21,7 @@ module Yenvo
         absences = PersonForm.absences(given["absences"]) if given.key?("absences")
         save(cause) do
           db[:people].where(key:).update(row) if row.any?
-          write_absences(key, absences) if absences
+          write_anew(:absences, key, DAYS, absences) if absences
         end
       end
 
@@ -26,7 +29,7 @@ module Yenvo
       # @raise [Refused]
       def save_absences(key, absences, cause:)
         days = PersonForm.absences(absences)
-        save(cause) { write_absences(key, days) }
+        save(cause) { write_anew(:absences, key, DAYS, days) }
       end
 
       private
@@ -43,11 +46,6 @@ module Yenvo
         strange = given - Notices::MAY_BE_UNTOLD.keys
         refuse("untold", "There is nothing called #{Core::Show.quoted(strange[0])} to be told of.") if strange.any?
         given.any? ? JSON.generate(given.uniq) : nil
-      end
-
-      def write_absences(key, days)
-        db[:absences].where(person: key).delete
-        db[:absences].import(%i[person from_on to_on], days.map { |from, to| [key, from, to] })
       end
     end
   end

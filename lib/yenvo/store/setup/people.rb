@@ -19,9 +19,7 @@ module Yenvo
       def queues = db[:queues].where(retired_at: nil).order(:name).all
 
       # @return [Hash, nil] the person of a sign-in account, with the keys of all their teams
-      def of_account(id)
-        with_teams(db[:people].where(key: db[:accounts].where(id:).select(:person)).where(active: true).first)
-      end
+      def of_account(id) = with_teams(here(whose(id)))
 
       # @return [Hash, nil] somebody who is still here
       def here(key) = db[:people].where(key:, active: true).first
@@ -65,8 +63,12 @@ module Yenvo
       # @return [Boolean] whether the role of its person needs a second step
       def needs_second_step?(account)
         roles = second_step_roles
-        roles.any? && !db[:people].where(key: db[:accounts].where(id: account).select(:person), role: roles).empty?
+        roles.any? && !db[:people].where(key: whose(account), role: roles).empty?
       end
+
+      # @return [Sequel::Dataset] key of the person of an account
+      def whose(account) = db[:accounts].where(id: account).select(:person)
+      private :whose
 
       # @return [Array<String>] keys of those who have a second step
       def with_second_step = db[:accounts].where(id: db[:account_otp_keys].select(:id)).select_map(:person)

@@ -12,9 +12,11 @@ module Yenvo
         rules.uniq + kits(what, schema) + fields(what, schema)
       end
 
-      # @param kinds [Array<String>] kinds of records
+      # @param kinds [Array<String>, nil] kinds of records; nil for all
       # @return [Array<Hash>] as +of+, of rules and kits about other kinds of records than these
       def about_others(what, kinds)
+        return [] unless kinds
+
         schema = root.schema
         rules =
           leaning(schema, what).reject { |_, rule| kinds.include?(rule.kind) || schema.kind(rule.kind).nil? }

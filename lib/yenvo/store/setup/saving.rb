@@ -38,6 +38,13 @@ module Yenvo
         )
       end
 
+      # What hangs on a person, all of it.
+      # @param rows [Array<Array>] by columns
+      def write_anew(table, person, columns, rows)
+        db[table].where(person:).delete
+        db[table].import([:person, *columns], rows.map { |row| [person, *row] })
+      end
+
       def taking_away(...) = Leaning.new(root).taking_away(...)
     end
   end

@@ -7,9 +7,7 @@ module Yenvo
     # The schema, the working calendar and the settings, as they are kept; and as they were, so that what rules did in
     # the past can be worked out with the set-up of then.
     class Setup < Base
-      SETTINGS = {"zone" => "UTC", "hours" => {}, "holidays" => nil, "days_off" => [], "number_form" => "point"}.freeze
-      # What the house is called until somebody says.
-      UNNAMED = "Yenvo"
+      SETTINGS = HouseSettings::CALENDAR
 
       # @return [Array(Core::Schema, Core::Calendar)] as of now
       def both = made(plain)
@@ -35,10 +33,7 @@ module Yenvo
 
       # @param settings [Hash{String => Object}] those that are to be others
       # @return [Array(Core::Schema, Core::Calendar)] as they would be
-      def with_settings(settings)
-        plain = self.plain
-        made(plain.merge("settings" => plain["settings"].merge(settings.slice(*SETTINGS.keys))))
-      end
+      def with_settings(settings) = made(plain.tap { |now| now["settings"].merge!(settings) })
 
       # A part of the set-up, to see whether it has changed.
       # @param epoch [Integer, nil] nil for now
@@ -46,8 +41,7 @@ module Yenvo
       #   and key
       # @return [Object, nil] plain values; nil where there is none, or it was not kept
       def part(epoch, part)
-        text = epoch && db[:setups].where(Sequel[:epoch] <= epoch).reverse(:epoch).get(:body)
-        plain = JSON.parse(text || JSON.generate(self.plain))
+        plain = plain_at(epoch)
         what, *keys = part
         case what
         when "settings" then plain["settings"]
@@ -60,7 +54,7 @@ module Yenvo
       end
 
       # @return [String]
-      def house_name = setting("name", UNNAMED)
+      def house_name = setting("name", HouseSettings::SHOWN["name"])
 
       # @return [String] sign of the house's money, which fields have that do not say another
       def currency_sign = Core::Currencies.find(setting("currency", "EUR"))&.symbol
@@ -102,6 +96,10 @@ module Yenvo
       private
 
       def epoch_of_now = root.setup[3]
+
+      # As it stands in JSON, of an epoch or of now.
+      def plain_at(epoch) = JSON.parse(kept_at(epoch) || JSON.generate(plain))
+      def kept_at(epoch) = epoch && db[:setups].where(Sequel[:epoch] <= epoch).reverse(:epoch).get(:body)
       def row_of(rows, keys) = rows.find { |row| row["key"] == keys[0] }
 
       # All of it as plain values, as they stand in JSON.

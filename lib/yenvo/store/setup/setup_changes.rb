@@ -219,23 +219,13 @@ module Yenvo
       # Ends the account of somebody who leaves.
       # @raise [Refused] when nobody would be left to change the set-up
       def leave(key, cause:)
-        name = root.people.find(key)[:name]
         refuse("active", "You cannot take away your own access.") if key == cause.who
-        save(cause, ["people", key]) do
-          db[:people].where(key:).update(active: false)
-          root.people.let_in(key, false)
-          one_administrator!
-        end
-        tell_of_leaver(key, {name:}, cause)
+        let_in(key, false, cause)
+        tell_of_leaver(key, root.people.find(key), cause)
       end
 
       # Lets somebody in again.
-      def come_back(key, cause:)
-        save(cause, ["people", key]) do
-          db[:people].where(key:).update(active: true)
-          root.people.let_in(key, true)
-        end
-      end
+      def come_back(key, cause:) = let_in(key, true, cause)
 
       # @param roles [Array<String>] whose members must have a second step at sign-in
       # @raise [Refused]
@@ -366,10 +356,12 @@ module Yenvo
         refuse("active", "The last administrator stays: somebody has to be able to change the set-up.")
       end
 
-      # What hangs on a person, all of it.
-      def write_anew(table, person, columns, rows)
-        db[table].where(person:).delete
-        db[table].import([:person, *columns], rows.map { |row| [person, *row] })
+      def let_in(key, active, cause)
+        save(cause, ["people", key]) do
+          db[:people].where(key:).update(active:)
+          root.people.let_in(key, active)
+          one_administrator!
+        end
       end
 
       def add_person(key, row)

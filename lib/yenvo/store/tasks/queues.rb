@@ -6,9 +6,10 @@ module Yenvo
     class Queues < Base
       FLOW_DAYS = 7
       # The orders in which queues are taken from. What is due comes before what has no date.
+      URGENT = Tasks::PRIORITIES.size - 1
       LATEST = Sequel.lit("due_at IS NULL")
       ORDERS = {
-        "due" => [Sequel.case([[{priority: Tasks::PRIORITIES.size - 1}, 0]], 1), LATEST, :due_at, :id],
+        "due" => [Sequel.case([[{priority: URGENT}, 0]], 1), LATEST, :due_at, :id],
         "priority" => [Sequel.desc(:priority), LATEST, :due_at, :id], "age" => %i[made_at id]
       }.freeze
       # How many of a queue are looked at once; more than people would ask in the same moment.
@@ -66,22 +67,10 @@ module Yenvo
             found.where(queue:).exclude(id: passed).order(*ORDERS.fetch(order)).limit(LOOK)
               .select(:id, :priority, :due_at).all
           end
-        merged(rows)
+        rows.reject(&:empty?).sort_by { |some| press(some.first) }.flatten
       end
 
-      # Merges rows that each have their own order.
-      def merged(rows)
-        left = rows.reject(&:empty?)
-        found = []
-        until left.empty?
-          row = left.min_by { |some| press(some.first) }
-          found << row.shift
-          left.delete_if(&:empty?)
-        end
-        found
-      end
-
-      def press(row) = [-(row[:priority] / (Tasks::PRIORITIES.size - 1)), row[:due_at] || FAR, row[:id]]
+      def press(row) = [-(row[:priority] / URGENT), row[:due_at] || FAR, row[:id]]
       FAR = Time.utc(9999)
       private_constant :FAR
 

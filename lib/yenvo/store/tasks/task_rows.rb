@@ -121,12 +121,9 @@ module Yenvo
       end
 
       # @param day [Date]
-      # @param after [Integer, nil] id to go on from
+      # @param after [Integer] id to go on from
       # @return [Sequel::Dataset] open tasks that are due after a day, in order
-      def due_after(day, after: nil)
-        found = open.where { due_on > day }.order(:id)
-        after ? found.where { id > after } : found
-      end
+      def due_after(day, after: 0) = open.where { (due_on > day) & (id > after) }.order(:id)
 
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] rows, the newest first

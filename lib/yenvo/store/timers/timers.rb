@@ -35,8 +35,7 @@ module Yenvo
       # Puts off the timer that comes next, since it could not fire.
       def set_aside(now:)
         root.transaction do
-          row = claim(limit: 1, now:).first
-          update(row[:id] => {due_at: now + PAUSE}) if row
+          claim(limit: 1, now:).each { |row| update(row[:id] => {due_at: now + PAUSE}) }
         end
       end
       PAUSE = 300
@@ -166,9 +165,9 @@ module Yenvo
       def coming(from:, till:, limit:) =
         table.where(look: false).where { (due_at > from) & (due_at <= till) }.order(:due_at, :id).limit(limit).all
 
-      # @return [Array<Hash>] those of a rule that will fire
-      def standing(rule_id, limit:) =
-        table.where(rule_id:, purpose: [*OF_RULES, "rule"]).exclude(due_at: nil).order(:id).limit(limit).all
+      # @return [Array<Hash>] those of a rule that will fire after a moment
+      def standing(rule_id, after:, limit:) =
+        table.where(rule_id:).exclude(purpose: OF_RUNS).where { due_at > after }.order(:id).limit(limit).all
 
       # @return [Hash, nil] the one row of a schedule
       def of_schedule(rule_id) = table.where(rule_id:, purpose: "rule").first

@@ -52,7 +52,7 @@ module Yenvo
         left = most
         moved =
           root.in_force.timed(root.epoch).rules.sum do |rule|
-            rows = root.timers.standing(rule.id, limit: left + 1)
+            rows = root.timers.standing(rule.id, after: now, limit: left + 1)
             left -= rows.size
             (rule.timing.per == :rule) ? rescheduled(rule, rows, now) : rows.each_slice(1_000).sum { |some|
               moved(rule, some, now)
@@ -126,8 +126,7 @@ module Yenvo
           .count { |row, wanted| row && row[:due_at] != wanted&.fetch(:due_at) }
       end
 
-      def rescheduled(rule, rows, now) =
-        rows.count { |row| row[:due_at] > now && row[:due_at] != rule.timing.next_after(now) }
+      def rescheduled(rule, rows, now) = rows.count { |row| row[:due_at] != rule.timing.next_after(now) }
 
       def touch(event, book, places)
         return if event.what == "timer_fired"

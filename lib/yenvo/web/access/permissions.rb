@@ -46,7 +46,7 @@ module Yenvo
       # Days away are entered by leads for those in one of their teams, by administrators for all.
       # @param person [Hash] row of people
       def enter_absences?(person) =
-        write_rules? || (lead? && @person[:teams].any? { |team| @schema.person(person[:key])&.in?(team) })
+        write_rules? || (lead? && (@person[:teams] & @schema.person(person[:key]).teams).any?)
 
       # @raise [Forbidden]
       def lead! =

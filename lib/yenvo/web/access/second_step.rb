@@ -89,8 +89,8 @@ module Yenvo
       # @return [String, nil] what is still missing to be signed in: "code", or "set_up" where their role needs a second
       #   step that they do not have
       def missing_step
-        return unless logged_in?
-        return ("code" unless two_factor_authenticated?) if uses_two_factor_authentication?
+        return if !logged_in? || two_factor_authenticated?
+        return "code" if uses_two_factor_authentication?
         return unless house.root.people.needs_second_step?(session_value)
 
         otp_exists? ? "code" : "set_up"

@@ -109,17 +109,19 @@ module Yenvo
         def active_sessions_insert_hash = super.merge(device: call["HTTP_USER_AGENT"]&.scrub&.slice(0, 300))
         def call = scope.env
         def house = call["yenvo.house"]
-        def tried = [param("email"), call["yenvo.address"]]
+        def now = house.clock.now
+        def address = call["yenvo.address"]
+        def tried = [param("email"), address]
 
         def note_failure(person)
-          house.root.failed_sign_ins.note(*tried, now: house.clock.now, person:)
+          house.root.failed_sign_ins.note(*tried, now:, person:)
           failed = "failed to sign in, with a wrong password"
           person ? audit(failed, person) : audit("tried to sign in with an address that nobody has", nil)
         end
 
         # Notes what has to do with signing in.
         def audit(words, who = account_person)
-          house.root.audit.note("sign_in", words, who:, at: house.clock.now, address: call["yenvo.address"])
+          house.root.audit.note("sign_in", words, who:, at: now, address:)
         end
 
         def account_person = db[:accounts].where(id: session_value || account_id).get(:person)

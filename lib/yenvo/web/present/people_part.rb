@@ -7,13 +7,12 @@ module Yenvo
       module PeoplePart
         # @param row [Hash]
         def person(row)
-          absences = administrator? ? calendar.absences_of(row[:key]) : []
           hers = {teams: schema.person(row[:key])&.teams || [], week: row[:week] && week(load(row[:week]))}
           row.slice(:key, :name, :role, :team, :active, :hours).merge(
             hers, program: row[:program] == true, email: administrator? ? row[:email] : nil,
             invited: administrator? && invited.include?(row[:key]),
             second_step: administrator? && second_step.include?(row[:key]),
-            away_until: calendar.away_until(row[:key], today), absences: absences.map { |from, to| {from:, to:} }
+            away_until: calendar.away_until(row[:key], today), absences: administrator? ? absences(row[:key]) : []
           )
         end
 
@@ -28,10 +27,9 @@ module Yenvo
             kinds: kinds.map { |one| kind(one) }, task_kind: kind(schema.tasks),
             subjects: [schema.subject("task"), schema.subject("record")].map { |one| kind(one) },
             relations: kinds.to_h { |one| [one.key, relations(one)] },
-            people: root.people.all.map { |row| person(row) },
-            teams: root.people.teams.map { |row| row.slice(:key, :name) },
-            queues: root.people.queues.map { |row| row.slice(:key, :name, :team) },
-            kits: schema.kits.all.map { |entry| {**entry.slice(:id, :key), **entry.kit.slice(:name, :kind)} },
+            people: root.people.all.map { |row|
+              person(row)
+            }, teams: teams, queues: queues_to_choose, kits: kits_to_use,
             kit_format: Core::Kits::Kit::FORMAT, rule_format: Core::Rule::FORMAT,
             vocabulary: Core::Vocabulary.to_h(schema), interactions: Store::Interactions::WAYS,
             inks: Store::Drafted::INKS, file_types: Store::Attachments::TYPES.keys
@@ -62,6 +60,10 @@ module Yenvo
         # @return [Array<Core::Schema::Field>] what visitors can fill in
         def form_fields(kind) = kind.own_fields.reject { |one| one.worked_out? || %w[person link].include?(one.type) }
 
+        # @param key [String] of a person
+        # @return [Array<Hash>] days away
+        def absences(key) = calendar.absences_of(key).map { |from, to| {from: from.iso8601, to: to.iso8601} }
+
         # @param hours [Hash{String => Array(Integer, Integer)}] as they are kept
         # @return [Array<Hash>] day, from, to
         def week(hours) =
@@ -82,6 +84,12 @@ module Yenvo
         end
 
         private
+
+        def teams = root.people.teams.map { |row| row.slice(:key, :name) }
+        def queues_to_choose = root.people.queues.map { |row| row.slice(:key, :name, :team) }
+
+        def kits_to_use =
+          schema.kits.all.map { |entry| {**entry.slice(:id, :key), **entry.kit.slice(:name, :kind)} }
 
         def second_step = @second_step ||= root.people.with_second_step
 

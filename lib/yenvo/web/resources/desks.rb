@@ -26,15 +26,7 @@ module Yenvo
       def saved(key, status = 200) = answer(status, {**all, key: key.to_s})
 
       # @return [Hash] teams and queues as they are now
-      def all
-        found = changes.all
-        {
-          teams: found[:teams].map { |row| {**row, retired_at: stamp(row[:retired_at])} },
-          queues: found[:queues].map { |row| {**row, retired_at: stamp(row[:retired_at])} }
-        }
-      end
-
-      def stamp(time) = time && Core::Reading.moment(time)
+      def all = changes.all.transform_values { |rows| rows.map { |row| present.plain(row) } }
     end
   end
 end

@@ -19,8 +19,8 @@ module Yenvo
           )
         answer 201, {received: true, number: image["id"]}
       rescue Store::Refused => error
-        # Which rules the house has is nobody's business outside.
-        raise unless error.fields.key?("rule")
+        # Which rules the house has, and what it knows already, is nobody's business outside.
+        raise unless error.fields.key?("rule") || error.details[:taken]
 
         refuse 422,
           "This could not be taken. Nothing was kept; tell the people you are writing to.",

@@ -25,13 +25,8 @@ module Yenvo
       def shown(key)
         root.people.find(key) || raise(Store::NotFound, "There is no person #{key.inspect}.")
         job = hand_over.latest(key)
-        {counts: hand_over.counts(key), job: job && present.house_job(job), back_until: job && back_until(job)}
-      end
-
-      # @return [String, nil]
-      def back_until(job)
-        till = job[:at] + Store::HandOver::BACK_WITHIN
-        Core::Reading.moment(till) if job[:what] == "hand_over" && till > now
+        till = job && hand_over.back_until(job, now:)
+        {counts: hand_over.counts(key), job: job && present.house_job(job), back_until: Core::Reading.plain(till)}
       end
     end
   end

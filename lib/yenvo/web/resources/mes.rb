@@ -43,8 +43,8 @@ module Yenvo
       def store = Store::Sessions.new(root)
 
       def me
-        schema, calendar = root.setup
-        absences = calendar.absences_of(person[:key]).map { |from, to| {from: from.iso8601, to: to.iso8601} }
+        schema = root.schema
+        absences = Present.new(root, now:, person:).absences(person[:key])
         needed = root.people.needs_second_step?(here[:account_id])
         person.slice(:name, :email, :zone).merge(
           house_zone: schema.zone, zones: Core::Zone.names, absences:, tell: tell(schema.person(person[:key]).untold),

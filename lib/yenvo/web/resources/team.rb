@@ -31,14 +31,14 @@ module Yenvo
 
       # Days away, which leads enter for their teams.
       get "/absences" do
-        answer 200, {absences: absences(whose(params["person"]))}
+        answer 200, {absences: present.absences(whose(params["person"])[:key])}
       end
 
       put "/absences" do
         one = whose(body_of_call["person"])
         Store::OwnChanges.new(root).save_absences(one[:key], body_of_call["absences"], cause:)
         root.forget
-        answer 200, {absences: absences(one)}
+        answer 200, {absences: present.absences(one[:key])}
       end
 
       private
@@ -51,9 +51,6 @@ module Yenvo
 
         raise Forbidden, "Days away are entered by leads of a team that somebody is in, and by administrators."
       end
-
-      def absences(one) =
-        root.calendar.absences_of(one[:key]).map { |from, to| {from: from.iso8601, to: to.iso8601} }
 
       def to = body_of_call["to"].slice("assignee", "queue", "team", "team_way").transform_keys(&:to_sym)
     end

@@ -4,6 +4,8 @@ module Yenvo
   module Web
     # /healthz: the process lives. /readyz: and its database answers, and takes what is written.
     class Health
+      NO_MAJORITY = "This node of the database is not part of a cluster that has a majority."
+
       # Answers at a port of its own, by threads of its own, so that it is heard also while all others wait for
       # something.
       # @param house [House]
@@ -24,7 +26,7 @@ module Yenvo
 
       def call(_env)
         if @deep && !@house.root.writable?
-          return Json.refuse(503, "This node of the database is not part of a cluster that has a majority.")
+          return Json.refuse(503, NO_MAJORITY)
         end
 
         Json.answer(200, {ok: true})

@@ -1,0 +1,14 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # What the settings of a house are until somebody says otherwise.
+    module HouseSettings
+      # By which dates and numbers are read, kept with each epoch.
+      CALENDAR = {"zone" => "UTC", "hours" => {}, "holidays" => nil, "days_off" => [], "number_form" => "point"}.freeze
+      # All that the page of the house shows.
+      SHOWN = {"name" => "Yenvo", "currency" => "EUR", **CALENDAR}.freeze
+      ALL = {"second_step" => [], **SHOWN}.freeze
+    end
+  end
+end
