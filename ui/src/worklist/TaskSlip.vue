@@ -14,7 +14,7 @@ import { useSetup } from '@/state/setup'
 import { isWeb } from '@/lib/isWeb'
 import { fieldsOf, type Said } from '@/task/fields'
 import { useTaskSteps } from './useTaskSteps'
-import PresetPicker from './PresetPicker.vue'
+const PresetPicker = defineAsyncComponent(() => import('./PresetPicker.vue'))
 import TaskTalk from './TaskTalk.vue'
 import WhyHere from './WhyHere.vue'
 const WhyKit = defineAsyncComponent(() => import('./WhyKit.vue'))

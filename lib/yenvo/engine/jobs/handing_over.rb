@@ -53,7 +53,7 @@ module Yenvo
       # @return [Hash, nil] person and queue; nil where it stays
       def destination(part, id, target, leaver)
         if target.owner
-          owner = @root.db[:records].where(id: @root.db[:tasks].where(id:).select(:record_id)).get(:owner)
+          owner = @root.db[:records].where(id: @root.task_rows.about_id(id).select(:record_id)).get(:owner)
           gone = owner.nil? || owner == leaver || !@root.schema.person(owner)&.active
           return gone ? nil : {person: owner, queue: nil}
         end
