@@ -5,12 +5,11 @@ module Yenvo
     # Queues: the next task from them, giving back, and how they flow.
     class Queues < Base
       FLOW_DAYS = 7
-      # The orders in which queues are taken from. What is due comes before what has no date.
+      # The orders in which queues are taken from. What has no date is due at the end of all time.
       URGENT = Tasks::PRIORITIES.size - 1
-      LATEST = Sequel.lit("due_at IS NULL")
       ORDERS = {
-        "due" => [Sequel.case([[{priority: URGENT}, 0]], 1), LATEST, :due_at, :id],
-        "priority" => [Sequel.desc(:priority), LATEST, :due_at, :id], "age" => %i[made_at id]
+        "due" => [Sequel.case([[{priority: URGENT}, 0]], 1), :due_at, :id],
+        "priority" => [Sequel.desc(:priority), :due_at, :id], "age" => %i[made_at id]
       }.freeze
       # How many of a queue are looked at once; more than people would ask in the same moment.
       LOOK = 20
@@ -70,9 +69,7 @@ module Yenvo
         rows.reject(&:empty?).sort_by { |some| press(some.first) }.flatten
       end
 
-      def press(row) = [-(row[:priority] / URGENT), row[:due_at] || FAR, row[:id]]
-      FAR = Time.utc(9999)
-      private_constant :FAR
+      def press(row) = [-(row[:priority] / URGENT), row[:due_at], row[:id]]
 
       # Locks a task, unless somebody else has it in hand or has taken it meanwhile.
       def free(id) = db[:tasks].where(id:, open: true, assignee: nil).for_update.skip_locked.get(:id)
