@@ -340,4 +340,23 @@ RSpec.describe "A record that leads to one that is gone" do
       )
     end
   end
+
+  it "keep one administrator when two take each other's role away at once", :committed do
+    was = db[:people].where(key: %w[maren osk]).select_hash(:key, :role)
+    db[:people].where(key: "osk").update(role: "administrator")
+    said =
+      [%w[maren osk], %w[osk maren]].map do |by, whom|
+        Thread.new do
+          Yenvo::Store::SetupChanges.new(root).leave(whom, cause: cause(by))
+          "went"
+        rescue Yenvo::Store::Refused => error
+          error.message
+        end
+      end
+    expect(said.map(&:value)).to contain_exactly("went", /The last administrator stays/)
+  ensure
+    was.each { |key, role| db[:people].where(key:).update(role:, active: true) }
+    was.each_key { |key| root.people.let_in(key, true) }
+    root.setup_store.changed(who: nil, now: Database::NOW)
+  end
 end
