@@ -248,6 +248,19 @@ RSpec.describe "Ahead" do
       [seen, result]
     end
 
+    it "for tasks that get late in the same moment: the one made first comes first" do
+      deal = make("deal")["id"]
+      titles = Array.new(12) { |i| "T#{i}" }
+      titles.each do |title|
+        root.tasks.make({"title" => title, "record_id" => deal, "assignee" => "osk", "due_on" => "2026-11-27"}, cause:)
+      end
+      said, = foretold(deal, 5)
+      last = db[:journal].max(:id)
+      pass(to: Database::NOW + (5 * 86_400))
+      expect(said).to eq(happened(deal, last))
+      expect(said.map(&:last)).to eq(titles)
+    end
+
     12.times do |seed|
       it "for the rules of chance #{seed}" do
         chance = Random.new(seed + ENV.fetch("AHEAD_SEED", "0").to_i)

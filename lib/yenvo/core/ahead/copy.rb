@@ -107,7 +107,7 @@ module Yenvo
         # @return [Array<Task>] those that get late now, noted as such
         def late_now(at) =
           tasks.select { |task| task.open? && !task.late_noted && task.due_at && task.due_at <= at }
-            .sort_by { |task| [task.due_at, task.made_at] }.each { |task| task.late_noted = true }
+            .sort_by.with_index { |task, made| [task.due_at, made] }.each { |task| task.late_noted = true }
 
         # @return [Boolean] whether "how often" keeps a rule from running
         def over?(rule, facts, key)

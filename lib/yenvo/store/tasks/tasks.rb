@@ -204,7 +204,7 @@ module Yenvo
         return 0 if due.empty?
 
         root.transaction do
-          rows = due.order(order).limit(limit).for_update.skip_locked.all
+          rows = due.order(order, :id).limit(limit).for_update.skip_locked.all
           table.where(id: rows.map { |row| row[:id] }).update(mark)
           yield rows if rows.any?
           rows.size
