@@ -86,6 +86,7 @@ RSpec.describe "The audit" do
       :post, "/api/otp-setup", password: "felt hammer oak", otp: ROTP::TOTP.new(offered["otp_secret"]).now,
       **offered.slice("otp_secret", "otp_raw_secret")
     )
+    call(:delete, "/api/me/sessions", id: "none of theirs")
     call(:delete, "/api/me/sessions", id: nil)
     call(:post, "/api/sign-out")
     @token = nil

@@ -83,6 +83,24 @@ RSpec.describe "Leaving" do
     expect(status).to eq(200)
   end
 
+  it "is taken back whole when it was done in several goes, and is one when two press at once" do
+    leave(records: {person: "osk"})
+    work
+    leave(tasks: {queue: "callbacks"})
+    leave
+    work
+    expect([owners, holders.map(&:last).uniq]).to eq([%w[osk osk osk], ["callbacks"]])
+    call(:post, "/api/setup/leaving/back", person: "wen")
+    expect(status).to eq(200)
+    work
+    expect([owners, holders.map(&:first).uniq]).to eq([%w[wen wen osk], ["wen"]])
+    expect(shown["job"]).to include("what" => "hand_back", "started" => 5)
+    leave(records: {person: "osk"})
+    work
+    call(:post, "/api/setup/leaving/back", person: "wen")
+    expect(shown["job"]).to include("total" => 2)
+  end
+
   it "cannot be taken back after a week" do
     leave(records: {person: "osk"})
     work

@@ -131,6 +131,31 @@ RSpec.describe "The second step at sign-in" do
     expect(status).to eq(422)
   end
 
+  it "ends the live streams of whoever needs one and has none" do
+    sign_in("tobias")
+    session = db[:account_active_session_keys].where(account_id: account("tobias")).first
+    still = -> { root.people.sessions_among([session.slice(:account_id, :session_id)]).size }
+    expect(still.call).to eq(1)
+    Yenvo::Store::SetupChanges.new(root).second_step(%w[lead], cause: cause("maren"))
+    expect(still.call).to eq(0)
+    db[:account_otp_keys].insert(id: account("tobias"), key: "a" * 32)
+    expect(still.call).to eq(1)
+  end
+
+  it "is set up once when two set one up in the same moment" do
+    sign_in("hollie")
+    offered = call(:post, "/api/otp-setup", {})
+    given = {password:, otp: code(offered["otp_secret"]), **offered.slice("otp_secret", "otp_raw_secret")}
+    # The other is written between the look whether there is one and the writing of this one.
+    allow(root.setup_store).to receive(:house_name).and_wrap_original do |original|
+      long_ago = Sequel.lit("NOW() - INTERVAL 2 MINUTE")
+      db[:account_otp_keys].insert_ignore.insert(id: account("hollie"), key: "b" * 32, last_use: long_ago)
+      original.call
+    end
+    expect(call(:post, "/api/otp-setup", **given)["error"]).to match(/second step already/)
+    expect([status, db[:account_otp_keys].get(:key)]).to eq([422, "b" * 32])
+  end
+
   it "is taken away by an administrator for somebody who has lost it, who is told" do
     sign_in("hollie")
     set_up("hollie")

@@ -70,6 +70,7 @@ RSpec.describe "Tokens" do
     expect(db[:records].get(:creator)).to eq("website")
     sign_in("maren")
     expect(get_json("/api/setup")["people"].find { |one| one["key"] == "website" }).to include("program" => true)
+    expect(get_json("/api/team?by=person")["rows"].map { |row| row["key"] }).not_to include("website")
     call(:post, "/api/tasks", title: "Look", assignee: "website")
     expect([status, sentence]).to eq([422, "Website is a program; choose a person."])
     call(:post, "/api/setup/tokens", {program: "website", token: token.merge(name: "Second")})
@@ -102,6 +103,21 @@ RSpec.describe "Tokens" do
     expect(by(secret, :post, "/api/sign-in", {email: "osk@fennick.example", password: "x"})).to eq(403)
     expect(by(secret, :get, "/api/live")).to eq(403)
     expect(by(secret, :get, "/api/nothing")).to eq(404)
+  end
+
+  it "let nobody in: people, links, second steps and hand-overs are for who has signed in, whatever the scope" do
+    sign_in("maren")
+    secret = make(scopes: Yenvo::Store::Tokens::SCOPES.keys)["secret"]
+    person = {name: "Eve", email: "eve@fennick.example", role: "administrator"}
+    {
+      [:post, "persons"] => {person:}, [:put, "persons"] => {key: "maren", person:},
+      [:post, "links"] => {person: "maren"},
+      [:delete, "second-step"] => {person: "maren"}, [:put, "second-step"] => {roles: []},
+      [:post, "leaving"] => {person: "wen", to: {}}, [:post, "leaving/back"] => {person: "wen"}
+    }.each do |(method, path), body|
+      expect([path, by(secret, method, "/api/setup/#{path}", body)]).to eq([path, 403])
+    end
+    expect(by(secret, :get, "/api/setup/house")).to eq(200)
   end
 
   it "are limited in calls a minute over all processes, and wrong ones are slowed down" do

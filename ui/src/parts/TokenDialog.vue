@@ -17,7 +17,7 @@ const SCOPES = [
   { key: 'work', words: 'work tasks' },
   { key: 'records', words: 'make and change records' },
   { key: 'rules', words: 'write and publish rules and kits' },
-  { key: 'set_up', words: 'change the set-up' },
+  { key: 'set_up', words: 'change the set-up, but for people' },
 ]
 const form = ref({ name: '', scopes: ['read'], expires_on: '', per_minute: 300 })
 const secret = ref('')

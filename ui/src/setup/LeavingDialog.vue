@@ -109,7 +109,7 @@ const gone = computed(() => !!props.person && !people.value.some((one) => one.ke
         <UsesNote
           v-if="person && !gone"
           :of="`person ${person.key}`"
-          doing="Where they name this person, they pass them over from now on."
+          doing="This person is passed over there from now on."
         />
         <table v-if="filled.length" class="ledger mb-3">
           <thead>

@@ -68,9 +68,7 @@ module Yenvo
 
         # Somebody who is away is better than nobody: the task is seen when they are back, and by their lead before.
         def last_resort(passed)
-          person, way, why = passed.reverse.find { |key, _, _|
-            key && @schema.person(key)&.active && !@schema.person(key).program
-          }
+          person, way, why = passed.reverse.find { |key, _, _| key && @schema.person(key)&.at_work? }
           return picked(person, "#{way.described}, though #{why} and there is no other") if person
 
           raise Error, "There is no one to assign to: #{passed.map(&:last).join("; ")}. Give the action a fallback."

@@ -9,6 +9,9 @@ module Yenvo
       # it is a program, to which nothing is given to do.
       Person =
         Value.define(:key, :name, :active, team: nil, teams: [], hours: 100, untold: [], program: false) do
+          # @return [Boolean] whether it is somebody to whom work can be given
+          def at_work? = active && !program
+
           # @param key [String] of a team
           def in?(key) = team == key || teams.include?(key)
         end

@@ -8,17 +8,12 @@ module Yenvo
 
       BIT = 100
 
-      # @param root [Store::Root]
-      def initialize(root)
-        @root = root
-      end
-
       # @param job [Hash] row
       # @return [Integer] things looked at
       def bit(job, now)
         filter = JSON.parse(job[:filter])
         after = job[:place] ? JSON.parse(job[:place])["id"] : 0
-        rows = @root.db[:handed_over].where(job_id: filter["job"]).where { id > after }.order(:id).limit(BIT).all
+        rows = @root.db[:handed_over].where(job_id: filter["jobs"]).where { id > after }.order(:id).limit(BIT).all
         cause = Store::Journal::Cause.person(job[:by], now)
         back = rows.count { |row| moved? { still?(row) && change(row, filter["person"], cause) } }
         place = (rows.size == BIT) ? {"id" => rows.last[:id]} : nil

@@ -9,11 +9,6 @@ module Yenvo
 
       BIT = 100
 
-      # @param root [Store::Root]
-      def initialize(root)
-        @root = root
-      end
-
       # @param job [Hash] row
       # @return [Integer] things looked at
       def bit(job, now)

@@ -6,6 +6,11 @@ module Yenvo
     module StepByStep
       REFUSALS = [Store::Conflict, Store::NotFound, Store::Refused, Core::Error].freeze
 
+      # @param root [Store::Root]
+      def initialize(root)
+        @root = root
+      end
+
       private
 
       # @yieldreturn [Boolean] whether it was moved

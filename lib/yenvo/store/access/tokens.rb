@@ -15,7 +15,7 @@ module Yenvo
       SCOPES = {
         "read" => "look at records, tasks, rules and the trail", "work" => "work tasks",
         "records" => "make and change records", "rules" => "write and publish rules and kits",
-        "set_up" => "change the set-up"
+        "set_up" => "change the set-up, but for people"
       }.freeze
       BEGINNING = "yenvo_"
       # Characters behind the beginning; 238 bits.
@@ -35,6 +35,8 @@ module Yenvo
         secret = BEGINNING + SecureRandom.alphanumeric(LENGTH)
         row = read(given, cause.at)
         root.transaction do
+          # Two who make one at once are counted one after the other.
+          db[:people].where(key: person).for_update.first
           not_too_many!(person)
           table.insert(**row, digest: digest(secret), person:, made_by: cause.who, made_at: cause.at)
           words = "made the token “#{row[:name]}”#{whose(person, cause)}"

@@ -8,6 +8,10 @@ module Yenvo
       PARTS = %w[records fields tasks rules kits presets].freeze
       # Seconds for which it can be taken back.
       BACK_WITHIN = 7 * 86_400
+      NONE_LATELY = "There is no hand-over of the last seven days that could be taken back."
+      UNDER_WAY = "The hand-over is still under way. Wait until it has ended, then take it back."
+      # So many of the house are looked through; more than a house has in a week.
+      MOST_JOBS = 200
       # To whom something goes. person or queue: keys; owner: whether tasks go to the owner of their record. All empty:
       # it stays where it is.
       Target = Core::Value.define(:person, :queue, :owner)
@@ -39,39 +43,31 @@ module Yenvo
         end
       end
 
-      # Lets a person in again, and has a job give back what was handed over.
+      # Lets a person in again, and has a job give back what was handed over, in however many goes.
       # @return [Hash] the job
       # @raise [Refused]
       def take_back(person, cause:)
         root.transaction do
-          job = latest(person)
-          unless job && back_until(job, now: cause.at)
-            refuse("person", "There is no hand-over of the last seven days that could be taken back.")
-          end
-          if under_way?(job)
-            refuse("person", "The hand-over is still under way. Wait until it has ended, then take it back.")
-          end
+          # Of two who press at once the second finds it taken back.
+          db[:people].where(key: person).for_update.first
+          jobs = to_take_back(person, now: cause.at)
+          refuse("person", NONE_LATELY) if jobs.empty?
+          refuse("person", UNDER_WAY) if jobs.any? { |job| under_way?(job) }
 
           SetupChanges.new(root).come_back(person, cause:)
+          ids = column(jobs, :id)
           root.jobs.begin_for_house(
             "hand_back", "Hand-over of #{schema.name_of(person)} taken back",
-            db[:handed_over].where(job_id: job[:id]).count, {"person" => person, "job" => job[:id]}, cause
+            db[:handed_over].where(job_id: ids).count, {"person" => person, "jobs" => ids}, cause
           )
         end
       end
 
-      # @param job [Hash] row of a hand-over
-      # @return [Time, nil] until when it can be taken back
-      def back_until(job, now:)
-        till = job[:at] + BACK_WITHIN
-        till if job[:what] == "hand_over" && till > now
-      end
+      # @return [Time, nil] until when the latest hand-over of a person can be taken back
+      def back_until(person, now:) = to_take_back(person, now:).first&.fetch(:at)&.+(BACK_WITHIN)
 
       # @return [Hash, nil] the latest hand-over of a person, or the taking back of one
-      def latest(person)
-        db[:jobs].where(what: %w[hand_over hand_back]).reverse(:id).limit(200).all
-          .find { |job| load(job[:filter])["person"] == person }
-      end
+      def latest(person) = jobs_of(person).first
 
       # The next things of a part that are still the person's.
       # @param after [Array, nil] place to go on from
@@ -95,6 +91,18 @@ module Yenvo
       def read(plain) = Target.new(person: plain["person"], queue: plain["queue"], owner: plain["owner"] == true)
 
       private
+
+      # @return [Array<Hash>] hand-overs and takings back, the newest first
+      def jobs_of(person)
+        found = db[:jobs].where(what: %w[hand_over hand_back]).reverse(:id).limit(MOST_JOBS).all
+        found.select { |job| load(job[:filter])["person"] == person }
+      end
+
+      # Those since it was last taken back.
+      def to_take_back(person, now:)
+        since = now - BACK_WITHIN
+        jobs_of(person).take_while { |job| job[:what] == "hand_over" }.select { |job| job[:at] > since }
+      end
 
       def under_way?(job) = Jobs::UNDER_WAY.include?(job[:state])
       def plain(target) = target.to_h.transform_keys(&:to_s)

@@ -37,8 +37,13 @@ module Yenvo
           )
           .where(Sequel[:last_use] > Sequel.lit("NOW() - INTERVAL ? SECOND", IDLE_SECONDS))
           .where(Sequel[:created_at] > Sequel.lit("NOW() - INTERVAL ? SECOND", LIFETIME_SECONDS))
+          .exclude({role: second_step_roles, account_id: without_second_step})
           .select(:account_id, :session_id).all
       end
+
+      # @return [Sequel::Dataset] accounts that have none
+      def without_second_step = db[:accounts].exclude(id: db[:account_otp_keys].select(:id)).select(:id)
+      private :without_second_step
 
       # Closes the account of somebody who leaves, and ends all sessions; or opens it again.
       # @param key [String]

@@ -59,7 +59,7 @@ module Yenvo
       def keys(by)
         case by
         # Whoever has left stays in sight until nothing is left of theirs.
-        when "person" then schema.people.each_value.select(&:active).map(&:key) + root.worklist.left_behind.keys
+        when "person" then schema.people.each_value.select(&:at_work?).map(&:key) + root.worklist.left_behind.keys
         when "team" then schema.teams.keys
         when "queue" then schema.queues.keys
         else db[:rules].order(:position).select_map(:id)

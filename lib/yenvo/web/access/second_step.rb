@@ -60,6 +60,15 @@ module Yenvo
         return_json_response
       end
 
+      # Of two who set one up in the same moment the second is refused, as if it had come later.
+      def otp_add_key
+        super
+      rescue Sequel::UniqueConstraintViolation
+        response.status = 422
+        set_error_flash otp_already_setup_error_flash
+        return_json_response
+      end
+
       def before_otp_disable
         refuse_required
         super

@@ -25,7 +25,7 @@ module Yenvo
       def shown(key)
         root.people.find(key) || raise(Store::NotFound, "There is no person #{key.inspect}.")
         job = hand_over.latest(key)
-        till = job && hand_over.back_until(job, now:)
+        till = hand_over.back_until(key, now:)
         {counts: hand_over.counts(key), job: job && present.house_job(job), back_until: Core::Reading.plain(till)}
       end
     end

@@ -30,9 +30,10 @@ module Yenvo
 
       delete "/sessions" do
         root.transaction do
-          store.finish(here[:account_id], body_of_call["id"], here: here[:session_id])
+          ended = store.finish(here[:account_id], body_of_call["id"], here: here[:session_id])
           words = body_of_call["id"] ? "ended a session of theirs" : "ended all their other sessions"
-          root.audit.note("sign_in", words, who: person[:key], at: now, address: env["yenvo.address"])
+          who = {who: person[:key], address: env["yenvo.address"]}
+          root.audit.note("sign_in", words, at: now, **who) if ended.positive? || body_of_call["id"].nil?
         end
         answer 200, {sessions:}
       end
