@@ -219,6 +219,31 @@ RSpec.describe "The house in the browser" do
       expect(page).to have_css("h1", text: "Your page")
     end
 
+    it "shows what happened by one's own zone" do
+      sign_in("Hollie Banner")
+      visit "/me"
+      begun = find("tr", text: "this one").text[/\d\d:\d\d/]
+      find(:field, "Your time zone").send_keys([:control, "a"], "Asia/Tokyo")
+      find("[role=option]", text: "Asia/Tokyo").click
+      within("section", text: "Your time zone") { click_button "Save" }
+      expect(page).to have_no_css("tr", text: begun)
+      hours = find("tr", text: "this one").text[/\d\d(?=:\d\d)/].to_i - begun.to_i
+      expect(hours % 24).to eq(9)
+    end
+
+    it "is where a lead enters days away for their team" do
+      sign_in("Tobias Kell")
+      visit "/team"
+      within("tr", text: "Wen Zhao") { click_button "Days away" }
+      within("[role=dialog]") do
+        click_button "Add days away"
+        click_button "Save"
+      end
+      expect(page).to have_css("tr", text: /Wen Zhao.*away until/m)
+      expect(page).to have_no_css("tr", text: /Hollie Banner.*Days away/m)
+      expect(root.calendar.away_until("wen", Date.new(2026, 11, 24))).to eq(Date.new(2026, 11, 24))
+    end
+
     it "sets a second step up, which is asked for at the next sign-in; a recovery code does, too" do
       sign_in("Hollie Banner")
       visit "/me"

@@ -85,6 +85,18 @@ RSpec.describe "The second step at sign-in" do
     expect(status).to eq(200)
   end
 
+  it "slows down who guesses recovery codes, or the password in front of them" do
+    sign_in("hollie")
+    set_up("hollie")
+    guess = -> { call(:post, "/api/recovery-codes", password: "guess") && status }
+    expect(Array.new(21) { guess.call }.tally).to eq(422 => 20, 429 => 1)
+    db[:counts].delete
+    sign_in("hollie")
+    expect(Array.new(21) { call(:post, "/api/recovery-auth", code: "aaaa-bbbb-cccc") && status }.tally).to eq(
+      422 => 20, 429 => 1
+    )
+  end
+
   it "is set up only with the password and a code that was made of the secret" do
     sign_in("hollie")
     offered = call(:post, "/api/otp-setup", {})
