@@ -152,7 +152,7 @@ RSpec.describe "Taking an entry off its list, over the API" do
     entry = root.list_entries.put_on(boat, "entry/launch_roster", cause: cause("osk"))["id"]
     sign_in("hollie")
     expect(get_json("/api/records/#{entry}/hanging")).to eq("notes" => 0, "open_tasks" => 0, "links" => 0)
-    expect(call(:delete, "/api/records/#{entry}/lists")["error"]).to match(/its owner, a lead or an administrator/)
+    expect(call(:delete, "/api/records/#{entry}/lists")["error"]).to match(/by the owner and leads of that team/)
     sign_in("osk")
     call(:delete, "/api/records/#{entry}/lists")
     expect([status, get_json("/api/records/#{entry}")["error"]]).to match([200, /no record/])

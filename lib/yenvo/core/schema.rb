@@ -41,6 +41,7 @@ module Yenvo
         @subjects = Subjects.build(self)
         @formulas = Formulas.new(self)
         @kits = Kits::Book.new(kits, self)
+        @seen = {}
         freeze
       end
 
@@ -49,9 +50,25 @@ module Yenvo
       # @param kind [Kind]
       # @return [Schema] the same with one kind changed, without kits
       def with_kind(kind)
-        kept = slice(:queues, :teams, :retired_queues, :queue_kinds, :zone, :number_form, :calendar)
-        Schema.new(**kept, kinds: kinds.merge(kind.key => kind).values, people: people.values)
+        Schema.new(**slice(*NAMED), kinds: kinds.merge(kind.key => kind).values, people: people.values)
       end
+      NAMED = %i[queues teams retired_queues queue_kinds zone number_form calendar].freeze
+      private_constant :NAMED
+
+      # @return [Schema] the same without the fields that are kept for leads and administrators
+      def without_kept
+        @seen[:without_kept] ||=
+          Schema.new(**slice(*NAMED), people: people.values, kits: kits.all, kinds: kinds.values.map { |kind|
+            kind.with_fields(kind.own_fields.reject(&:kept))
+          })
+      end
+
+      # @return [Boolean] whether there are records that not everybody sees
+      def hides? = @seen.fetch(:hides) { @seen[:hides] = kinds.each_value.any? { |kind| kind.seen_by != "everyone" } }
+
+      # @param key [String, nil] of a person; nil for Yenvo itself
+      # @return [Access] what they may
+      def access(key) = @seen[[:access, key]] ||= Access.new(key && (person(key) || Access::NOBODY), self)
 
       # @return [Kind, nil]
       def kind(key) = kinds[key]

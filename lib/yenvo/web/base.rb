@@ -44,6 +44,9 @@ module Yenvo
       def present = @present ||= Present.new(root, now:, person:)
       def may = @may ||= Permissions.new(person, root.schema)
 
+      # @return [Store::Sight] what whoever asks may see
+      def sight = @sight ||= Store::Sight.new(root, person[:key])
+
       # @return [Integer, nil] the epoch of the set-up on which a change rests, as the page saw it
       def seen = Integer(env["HTTP_X_SEEN_SETUP"], exception: false)
 

@@ -11,7 +11,9 @@ module Yenvo
         @root = root
         @now = now
         @asker = person
-        @schema, @calendar = root.setup
+        @calendar = root.calendar
+        @sight = Store::Sight.new(root, person && person[:key])
+        @schema = @sight.access.schema
       end
 
       include PeoplePart
@@ -22,6 +24,7 @@ module Yenvo
       include KitPart
       include TeamPart
       include AheadPart
+      include VeilPart
 
       # @param row [Hash]
       # @return [Hash] the same, moments in the plain form
@@ -29,7 +32,7 @@ module Yenvo
 
       private
 
-      attr_reader :root, :now, :schema, :calendar
+      attr_reader :root, :now, :schema, :calendar, :sight
 
       def today = @today ||= calendar.date_of(now)
       def stamp(time) = time && Core::Reading.moment(time)
@@ -41,7 +44,13 @@ module Yenvo
       def column(rows, name) = rows.filter_map { |row| row[name] }
 
       # @return [Hash{Integer => Hash}] id, title and kind of the records that rows are about
-      def titles_of(rows) = root.records.titles(column(rows, :record_id))
+      def titles_of(rows) = sight.titles(column(rows, :record_id))
+
+      def history = @history ||= Store::History.new(root, sight)
+      def worklist = @worklist ||= Store::Worklist.new(root, sight)
+
+      # What a rule or run wrote, as far as it names nothing that is kept.
+      def veil(text) = sight.access.veil(text)
 
       # What something is called that may be gone.
       # @param names [Hash{Integer => String, Hash}] a name, or a row with one

@@ -111,7 +111,21 @@ module Yenvo
           if way&.may_fail? && other.nil?
             wrong([*place, "fallback"], "must name somebody for when #{way.described} is nobody or away")
           end
+          @needs += [Need.new(chain: [Schema::Subjects::ABOUT], over: nil)] if @kind.task? && @schema.hides?
           Assignment::Chooser.new(way, fallback, @schema) if way
+        end
+
+        # @param target [Target, nil] nil for the record of the rule
+        # @return [Array(Schema::Kind, String), nil] kind and owner of the record that a task or notice is about; nil
+        #   where everybody may see it
+        def whose(facts, target = nil)
+          return unless @schema.hides?
+
+          at = (target.nil? || target.own?) ? facts.after[Schema::Subjects::ABOUT] : target.find(facts)
+          own = !@kind.task? && (target.nil? || target.own?)
+          image = own ? facts.after : facts.linked[at]
+          kind = @schema.kind(own ? facts.event.kind : image && image["kind"])
+          [kind, image["owner"]] if kind
         end
 
         def way(written, people_only, *place)

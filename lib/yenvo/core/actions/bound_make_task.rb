@@ -25,7 +25,7 @@ module Yenvo
 
           texts, no_link = linked(texts)
           dates = @dates.transform_values { |date| date.work_out(facts, now:) }
-          picks = @chooser.choose_all(facts, today:)
+          picks = @chooser.choose_all(facts, today:, whose: whose(facts, @target))
           notes = notes(dates) + left_out(lines) + no_link
           paper = @paper&.transform_values(&fill)
           lines.first(MAX_LINES).product(picks).map do |title, pick|

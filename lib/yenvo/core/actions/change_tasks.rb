@@ -20,7 +20,7 @@ module Yenvo
           record = @target.find(facts)
           return nothing(@target.missing) unless record || task
 
-          pick = @chooser&.choose(facts, today: today(now))
+          pick = @chooser&.choose(facts, today: today(now), whose: whose(facts))
           due = @due&.work_out(facts, now:)
           notes = if @due
             ["due #{due ? @due.phrase : "stays: #{@due.missing}"}"]

@@ -104,7 +104,7 @@ module Yenvo
         end
 
         def take_pass_on(_step, task, facts, now, _rule_name, index)
-          pick = @choosers[index].choose(facts, today: today(now))
+          pick = @choosers[index].choose(facts, today: today(now), whose: whose(facts))
           [change(task, "passed to #{pick.name(@schema)}", **pick.slice(:assignee, :queue, :reason))]
         end
 

@@ -16,11 +16,11 @@ module Yenvo
           id = @target.find(facts) or return nothing(@target.missing)
           worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now:, rule_name:)] }
           of = @target.words(facts)
-          lines = worked.map { |field, value, _| "#{field.label}#{of} is set to #{show(field, value, facts)}" }
+          lines = worked.map { |field, value, _| said(field, value, of, facts) }
           fields, plain, notes = worked.transpose
           values = fields.map(&:key).zip(plain).to_h
-          said = lines.join("; ")
-          [effect(Effects::ChangeRecord, said, record: id, anew: anew(facts), values:, notes: notes.compact)]
+          [effect(Effects::ChangeRecord, lines.join("; "), record: id, anew: anew(facts), values:, 
+notes: notes.compact)]
         end
 
         # @return [Hash{String => Proc}, nil] by field, how its value is worked out when it is written (see
@@ -35,6 +35,9 @@ module Yenvo
         def shown = "Set #{@settings.map { |setting| setting.field.label }.join(", ")}"
 
         private
+
+        def said(field, value, of, facts) =
+          @target.told? ? "#{field.label}#{of} is set to #{show(field, value, facts)}" : "#{field.label}#{of} is set"
 
         def prepare
           wrong("values", "must set at least one field") if settings["values"].to_a.empty?

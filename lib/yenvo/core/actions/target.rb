@@ -11,8 +11,8 @@ module Yenvo
         # @return [Target, nil]
         def self.bind(of, kind, schema, place, problems)
           # The record of a task may be of any kind.
-          return new(kind.task? ? schema.subject("record") : kind, [], nil) if of.nil? || of == "record"
-          return made(of, place, problems) if of.start_with?("made.")
+          return new(kind.task? ? schema.subject("record") : kind, [], nil, schema) if of.nil? || of == "record"
+          return made(of, place, problems, schema) if of.start_with?("made.")
 
           reference, wrong = Reference.find(of, kind, schema)
           field = reference&.field
@@ -22,14 +22,14 @@ module Yenvo
           return problems.push(Problem.at([*place.path, "of"], wrong)) && nil if wrong
 
           link = Need.new(chain: [*reference.links, field].map(&:key), over: nil)
-          new(at, [*reference.needs, link], reference)
+          new(at, [*reference.needs, link], reference, schema)
         end
 
-        def self.made(of, place, problems)
+        def self.made(of, place, problems, schema)
           number = of.delete_prefix("made.").to_i
           kind = place.made[number]
           if kind
-            new(kind, [], number)
+            new(kind, [], number, schema)
           else
             problems.push(
               Problem.at(
@@ -40,7 +40,9 @@ module Yenvo
         end
         private_class_method :made
 
-        def initialize(kind, needs, way)
+        # @param way [Reference, Integer, nil] how it is found; nil for the record itself
+        def initialize(kind, needs, way, schema)
+          @named = !schema.hides?
           @kind = kind
           @needs = needs
           @way = way
@@ -57,12 +59,16 @@ module Yenvo
           @get ? @get.call(facts) : [:made, @way]
         end
 
-        # @return [String] such as "of Owner of the boat (Aldo Ferrant)", empty for the record itself
+        # @return [Boolean] whether what is done to it may be said where its own record is read
+        def told? = own? || @named
+
+        # Where records are hidden from some, none is named where another is read.
+        # @return [String] such as " of Aldo Ferrant", empty for the record itself
         def words(facts)
           return "" if own?
           return " of what action #{@way} makes" unless @get
 
-          " of #{facts.titles[@get.call(facts)] || @way.label}"
+          " of #{(facts.titles[@get.call(facts)] if @named) || @way.label}"
         end
 
         # @return [String] why there is nothing to act on

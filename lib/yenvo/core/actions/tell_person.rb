@@ -14,7 +14,7 @@ module Yenvo
           return nothing("the text came out empty") if text.empty?
 
           # A notice waits for whoever is away; so nobody is passed over for that.
-          picks = @chooser.choose_all(facts, today: nil)
+          picks = @chooser.choose_all(facts, today: nil, whose: whose(facts))
           names = picks.map { |pick| pick.name(@schema) }.join(", ")
           words = "#{names} #{picks.one? ? "is" : "are"} told: #{text[0, 120]}"
           [

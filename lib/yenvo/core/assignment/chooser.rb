@@ -15,19 +15,20 @@ module Yenvo
         end
 
         # @param today [Date, nil] the local day; nil when it does not matter who is away
+        # @param whose [Array(Schema::Kind, String), nil] kind and owner of a record that whoever is chosen has to see
         # @return [Pick]
         # @raise [Error] when there is no one
-        def choose(facts, today:) = one_of([@way, @fallback].compact, facts, today)
+        def choose(facts, today:, whose: nil) = one_of([@way, @fallback].compact, facts, [today, whose])
 
         # @return [Array<Pick>] one for each person; more than one only where the way names several
         # @raise [Error] when there is no one
-        def choose_all(facts, today:)
-          return [choose(facts, today:)] unless @way.is_a?(Several)
+        def choose_all(facts, today:, whose: nil)
+          return [choose(facts, today:, whose:)] unless @way.is_a?(Several)
 
           asked = @way.ways.map { |way| [way, way.pick(facts)] }.uniq { |way, person| person || way }
-          whys = asked.to_h { |way, person| [way, why_not(way, person, today)] }
+          whys = asked.to_h { |way, person| [way, why_not(way, person, today, whose)] }
           chosen = asked.reject { |way, _| whys[way] }
-          return [choose(facts, today:)] if chosen.empty?
+          return [choose(facts, today:, whose:)] if chosen.empty?
 
           said = suffix(whys.values.compact.zip)
           chosen.map { |way, person| picked(person, "#{way.described}#{said}") }
@@ -35,7 +36,8 @@ module Yenvo
 
         private
 
-        def one_of(ways, facts, today)
+        # @param asked [Array] day, and whose record it is about
+        def one_of(ways, facts, asked)
           passed = []
           ways.each do |way|
             refused = way.refuses(facts)
@@ -45,30 +47,34 @@ module Yenvo
             candidates = way.candidates(facts)
             candidates = [[nil, nil]] if candidates.empty?
             candidates.each do |person, said|
-              why = why_not(way, person, today)
+              why = why_not(way, person, *asked)
               next passed << [person, way, why] if why
 
               way.took(facts, person)
               return picked(person, "#{way.described}#{" (#{said})" if said}#{suffix(passed)}")
             end
           end
-          last_resort(passed)
+          last_resort(passed, asked[1])
         end
 
-        def why_not(way, person, today)
+        def why_not(way, person, today, whose)
           return way.nobody if person.nil?
           return "#{@schema.name_of(person)} has left" unless @schema.person(person)&.active
           return "#{@schema.name_of(person)} is a program" if @schema.person(person).program
+          return "#{@schema.name_of(person)} may not see the #{whose[0].noun}" unless sees?(person, whose)
 
           back = today && @calendar.away_until(person, today)
           "#{@schema.name_of(person)} is away until #{Show.date(back)}" if back
         end
 
+        def sees?(person, whose) = whose.nil? || @schema.access(person).may?(:seen_by, *whose)
+
         def picked(person, words) = Pick.new(person:, queue: nil, reason: "to #{@schema.name_of(person)}, #{words}")
 
         # Somebody who is away is better than nobody: the task is seen when they are back, and by their lead before.
-        def last_resort(passed)
-          person, way, why = passed.reverse.find { |key, _, _| key && @schema.person(key)&.at_work? }
+        def last_resort(passed, whose)
+          person, way, why =
+            passed.reverse.find { |key, _, _| key && @schema.person(key)&.at_work? && sees?(key, whose) }
           return picked(person, "#{way.described}, though #{why} and there is no other") if person
 
           raise Error, "There is no one to assign to: #{passed.map(&:last).join("; ")}. Give the action a fallback."

@@ -7,11 +7,12 @@ module Yenvo
       # or nil; links_to: key of the kind that a link leads to (a whole family such as "entry" allowed), or nil;
       # built_in: true for the fields every record has; formula: source of a worked-out field, nil for all others;
       # required: whether it has to be filled in; unique: whether each value stands once; default: plain value that a
-      # new record begins with, or nil; help: what is said about it, or nil; group: under which it stands, or nil.
+      # new record begins with, or nil; help: what is said about it, or nil; group: under which it stands, or nil; kept:
+      # whether only leads and administrators see it.
       Field =
         Value.define(
           :key, :label, :type, :choices, :unit, :links_to, :built_in, :formula, required: false, unique: false,
-          default: nil, help: nil, group: nil
+          default: nil, help: nil, group: nil, kept: false
         ) do
           # @return [Field] with the usual values for what is not given
           def self.of(key, label, type, choices: [], unit: nil, links_to: nil, built_in: false, formula: nil, **more)

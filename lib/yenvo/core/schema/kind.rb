@@ -8,7 +8,8 @@ module Yenvo
       class Kind
         include Sliced
 
-        attr_reader :key, :label, :plural, :stage_label, :stages, :fields, :open_door
+        attr_reader :key, :label, :plural, :stage_label, :stages, :fields, :open_door, :seen_by, :changed_by, 
+:taken_away_by
 
         # Fields that say when and how often, kept by Yenvo: a change of these alone is no change of the record.
         KEPT_BY_YENVO = %w[changed last_contact stage_since visit version since].freeze
@@ -20,12 +21,19 @@ module Yenvo
         # @param fields [Array<Field>] those beyond the built-in ones
         # @param built_in [Array<Field>] those every record has
         # @param open_door [Boolean] whether visitors and programs outside may send entries, for a list
-        def initialize(key:, label:, plural:, stage_label:, stages:, fields:, built_in: nil, open_door: false)
+        # @param seen_by, changed_by, taken_away_by [String] one of Access::LEVELS
+        def initialize(
+          key:, label:, plural:, stage_label:, stages:, fields:, built_in: nil, open_door: false, seen_by: "everyone",
+          changed_by: "everyone", taken_away_by: "owner"
+        )
           @key = key
           @label = label
           @plural = plural
           @stage_label = stage_label
           @open_door = open_door
+          @seen_by = seen_by
+          @changed_by = changed_by
+          @taken_away_by = taken_away_by
           @stages = stages.freeze
           @fields = ((built_in || usual_fields) + fields).to_h { |field| [field.key, field] }.freeze
           @worked_out = @fields.values.select(&:worked_out?).freeze
@@ -56,7 +64,14 @@ module Yenvo
 
         # @param own [Array<Field>]
         # @return [Kind] the same with other fields of its own
-        def with_fields(own) = Kind.new(**slice(:key, :label, :plural, :stage_label, :stages, :open_door), fields: own)
+        def with_fields(own) = Kind.new(**slice(*NAMED, *Access::VERBS), fields: own)
+
+        # @param levels [Hash{Symbol => String}] of Access::VERBS
+        # @return [Kind] the same, seen, changed and taken away by others
+        def with_access(**levels) = Kind.new(**slice(*NAMED), fields: own_fields, **levels)
+
+        NAMED = %i[key label plural stage_label stages open_door].freeze
+        private_constant :NAMED
 
         private
 

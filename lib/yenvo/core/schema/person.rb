@@ -6,11 +6,15 @@ module Yenvo
       # Somebody who can own records and be given tasks. key: a short handle that never changes; active: false once
       # they have left; team: key of the team that their work counts for, or nil; teams: keys of all that they are in;
       # hours: what they work, in percent of the full hours; untold: what they chose not to be told of; program: whether
-      # it is a program, to which nothing is given to do.
+      # it is a program, to which nothing is given to do; role: what they are in the house.
       Person =
-        Value.define(:key, :name, :active, team: nil, teams: [], hours: 100, untold: [], program: false) do
+        Value.define(:key, :name, :active, team: nil, teams: [], hours: 100, untold: [], program: false, 
+role: "member") do
           # @return [Boolean] whether it is somebody to whom work can be given
           def at_work? = active && !program
+
+          # @return [Boolean] whether the two are in one team
+          def with?(other) = key == other.key || [*other.teams, *other.team].any? { |team| in?(team) }
 
           # @param key [String] of a team
           def in?(key) = team == key || teams.include?(key)

@@ -21,6 +21,9 @@ module Yenvo
         return if value.nil?
         return linked(field, value) if field.type == "link"
 
+        # What is kept is never written where others read it.
+        return Access::VEIL if field.kept
+
         FieldDrop.new(value, Show.value(field, value, @schema), @schema.zone)
       end
 

@@ -5,32 +5,65 @@ module Yenvo
     # What happened to a record, newest first, in words (Core::Story).
     class History < Base
       PAGE = 40
+      # Entries that name another record.
+      NAMING = %w[linked unlinked put_on_list].freeze
+      NAMED = Sequel.lit("CAST(JSON_VALUE(`journal`.`detail`, '$.record') AS INTEGER)")
+      WITHOUT = JSON.generate("title" => "something that is not for you to see").freeze
+      private_constant :NAMING, :NAMED, :WITHOUT
+
+      # @param sight [Sight] of who asks
+      def initialize(root, sight = Sight.new(root, nil))
+        super(root)
+        @sight = sight
+      end
 
       # @param before [Integer, nil] number of an entry to go on from
       # @return [Array<Hash>] id, at, who, what, changes (label, from, to), detail, run, runs
       def of_record(id, before: nil, limit: PAGE)
-        found = db[:journal].where(record_id: id).reverse(:id).limit(limit)
+        found = seen(db[:journal].where(record_id: id).reverse(:id).limit(limit))
         found = found.where { Sequel[:id] < before } if before
         present(found.all)
       end
+
+      # @param rows [Sequel::Dataset] of the journal
+      # @return [Sequel::Dataset] without those that name a record that is not seen
+      def seen(rows)
+        return rows if @sight.all?
+
+        rows.where(Sequel.|(Sequel.~(what: NAMING), @sight.leading(NAMED)))
+      end
+      private :seen
 
       # @return [Array<Hash>] the steps of a task
       def of_task(id, limit: PAGE) = present(db[:journal].where(task_id: id).reverse(:id).limit(limit).all)
 
       # @param rows [Array<Hash>] of the journal
       # @return [Array<Core::Story>]
-      def stories(rows) = present(rows).map { |entry| Core::Story.new(root.schema, entry) }
+      def stories(rows) = present(rows).map { |entry| Core::Story.new(@sight.access.schema, entry) }
 
       # @param rows [Array<Hash>] of the journal
       # @return [Array<Hash>] plain values for people; words: pieces of Core::Story
       def present(rows)
-        schema = root.schema
+        schema = @sight.access.schema
         images = rows.map { |row| [load(row[:before]), load(row[:after])] }
-        titles = root.records.titles(linked_ids(rows, images, schema)).transform_values { |row| row[:title] }
+        titles = @sight.titles(linked_ids(rows, images, schema)).transform_values { |row| row[:title] }
         runs = root.runs.of_entries(rows.map { |row| row[:id] })
+        rows = unnamed(rows)
         rows.zip(images)
           .map { |row, (before, after)| entry(row, before, after, schema, titles, runs.fetch(row[:id], [])) }
       end
+
+      # What happened to a record may name another; where that is hidden, it stays without a name.
+      # @param rows [Array<Hash>]
+      # @return [Array<Hash>]
+      def unnamed(rows)
+        return rows if @sight.all?
+
+        named = rows.to_h { |row| [row, (load(row[:detail])["record"] if NAMING.include?(row[:what]) && row[:detail])] }
+        seen = @sight.about(named.values.compact.map { |id| {record_id: id} }).to_set { |one| one[:record_id] }
+        rows.map { |row| (named[row].nil? || seen.include?(named[row])) ? row : row.merge(detail: WITHOUT) }
+      end
+      private :unnamed
 
       private
 
@@ -52,6 +85,7 @@ module Yenvo
       # Of a timer only what people read of it: what a wait remembers is for the worker.
       def said(row)
         detail = load(row[:detail]) || {}
+        detail["rules"]&.each { |rule| rule["words"].map! { |words| @sight.access.veil(words) } }
         if row[:what] == "timer_fired"
           detail.slice("rule", "name", "timer", "due", "late").merge("title" => detail.dig("task", "title")).compact
         else

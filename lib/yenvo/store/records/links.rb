@@ -59,15 +59,17 @@ module Yenvo
 
       PAGE = 50
 
+      # @param sight [Sight] of who asks
       # @param after [Integer, nil] id to go on from
       # @return [Array<Hash>] records that lead to this one or that are plainly linked with it: id, title, kind, stage,
       #   field
-      def around(id, after: nil, limit: PAGE)
+      def around(id, sight: Sight.new(root, nil), after: nil, limit: PAGE)
         at = Sequel[:records]
         sides(id)
           .flat_map do |links, way|
             found =
-              links.join(:records, id: way).select(at[:id], :title, :kind, :stage, :field).order(at[:id], :field)
+              links.join(:records, id: way).where(sight.anywhere).select(at[:id], :title, :kind, :stage, :field).order(
+at[:id], :field)
                 .limit(limit)
             (after ? found.where { at[:id] > after } : found).all
           end
@@ -75,7 +77,9 @@ module Yenvo
       end
 
       # @return [Integer] how many those are
-      def count_around(id) = sides(id).sum { |links, _| links.count }
+      def count_around(id, sight: Sight.new(root, nil)) =
+        sides(id).sum { |links, way|
+ sight.all? ? links.count : links.join(:records, id: way).where(sight.anywhere).count }
 
       private
 

@@ -11,14 +11,20 @@ module Yenvo
       # What a list asks for. filters: Hash of field key to Array of plain values ("" for empty); search: String or nil;
       # sort: field key; down: true for largest first; after: Hash as returned in next, or nil;
       # now: Time, for worked-out fields that depend on the day; ranges: Hash of field key to Array of the least and the
-      # greatest plain value (either may be nil), for numbers and dates.
-      Query = Core::Value.define(:kind, :filters, :search, :sort, :down, :after, :limit, now: nil, ranges: nil)
+      # greatest plain value (either may be nil), for numbers and dates; sight: Sight of who asks, nil for all records.
+      Query =
+        Core::Value.define(:kind, :filters, :search, :sort, :down, :after, :limit, now: nil, ranges: nil, sight: nil) do
+          # @return [Core::Schema] as who asks knows it
+          def schema(all) = sight ? sight.access.schema : all
+        end
 
       # @param query [Query]
       # @return [Hash] rows: images in order; next: where to go on, nil at the end
       # @raise [Refused]
       def page(query)
-        type = schema.kind(query.kind) || raise(NotFound, "There is no kind of record #{query.kind.inspect}.")
+        type =
+          query.schema(schema).kind(query.kind) ||
+          raise(NotFound, "There is no kind of record #{query.kind.inspect}.")
         check(type, query)
         query = shifted(type, query)
         ids, more = (query.sort == "changed") ? by_change(type, query) : by_index(type, query)
@@ -29,20 +35,22 @@ module Yenvo
       # @param limit [Integer] counting stops there, since nobody reads beyond
       # @return [Integer] how many records match
       def count(query, limit: 10_000)
-        type = schema.kind!(query.kind)
+        type = query.schema(schema).kind!(query.kind)
         query = shifted(type, query)
         db.from(narrow(base(type.key), type, query, few: limit).select(Sequel[:records][:id]).limit(limit + 1)).count
       end
 
       # Finds records of any kind by the words of their titles, for going to one.
+      # @param sight [Sight] of who asks
       # @return [Array<Hash>] id, title, kind, stage
-      def find(text, kinds: nil, limit: 12)
+      def find(text, sight: Sight.new(root, nil), kinds: nil, limit: 12)
         first, *others = RecordIndex.words(text)
         return [] unless first
 
         ids =
           (kinds || schema.kinds.keys).flat_map do |kind|
             found = others.inject(indexed_words(kind, first)) { |some, word| some.where(also(kind, word)) }
+            found = of_seen(found, sight.test(schema.kind!(kind)))
             found.order(:word).limit(limit).select_map(:record_id)
           end
         found = db[:records].where(id: ids.uniq).select(:id, :title, :kind, :stage, :changed_at)
@@ -138,7 +146,8 @@ module Yenvo
 
       # Stage and owner stand in the table itself; all else is looked up in the index.
       def narrow(found, type, query, few: FEW)
-        tests =
+        tests = [query.sight&.test(type)].compact
+        tests +=
           query.filters.map do |key, values|
             next stands(key, values) if %w[stage owner].include?(key)
 
@@ -201,6 +210,12 @@ module Yenvo
           .where(kind:, field: RecordIndex::WORDS, empty: false, num: 0).where(starts)
       end
 
+      def of_seen(found, test)
+        return found unless test
+
+        found.where(db[:records].where(Sequel[:records][:id] => Sequel[:found][:record_id]).where(test).select(1).exists)
+      end
+
       # Whether a record has another word, too.
       def also(kind, word)
         found = indexed_words(kind, word).from(Sequel[:record_index].as(:other))
@@ -261,7 +276,8 @@ module Yenvo
           end
       end
 
-      def narrowed?(query) = query.filters.any? || query.search || query.ranges&.any?
+      def narrowed?(query) =
+        query.filters.any? || query.search || query.ranges&.any? || (query.sight && !query.sight.all?)
 
       def resume(found, query, at, column)
         value = query.after["value"]

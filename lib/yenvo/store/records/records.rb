@@ -89,7 +89,16 @@ module Yenvo
 
       # @return [Hash] the row
       def row!(id, rows = table.where(id:)) =
-        rows.select(*Image::COLUMNS).first || raise(NotFound, "There is no record #{id}; it may have been removed.")
+        rows.select(*Image::COLUMNS).first || raise(NotFound, Records.gone(id))
+
+      # @return [String] said of a field that a kind has not
+      def self.no_field(type, key) = "A #{type.noun} has no field #{key.to_s[0, 60].inspect}."
+
+      # @return [String] said of a link to what is not there, or of another kind
+      def self.no_target(field, id) = "#{field.label} takes a #{field.links_to}; record #{id} is none."
+
+      # @return [String] said of a record that is not there
+      def self.gone(id) = "There is no record #{id}; it may have been removed."
 
       # @return [Hash{Integer => Hash}] images by id, each with its kind
       def images(ids)
@@ -150,7 +159,7 @@ module Yenvo
       # @raise [Core::Unreadable] a sentence
       def settable!(type, key)
         field = type.field(key)
-        raise Core::Unreadable, "A #{type.noun} has no field #{key.to_s[0, 60].inspect}." unless field
+        raise Core::Unreadable, Records.no_field(type, key) unless field
         raise Core::Unreadable, "#{field.label} is worked out and cannot be set." if field.worked_out?
         return field if !field.built_in || SETTABLE.include?(key)
 
@@ -205,7 +214,7 @@ module Yenvo
           field = type.field(key)
           next if kinds[id] && field.leads_to?(schema.kind!(kinds[id]))
 
-          problems[key] = "#{field.label} takes a #{field.links_to}; record #{id} is none."
+          problems[key] = Records.no_target(field, id)
         end
       end
 

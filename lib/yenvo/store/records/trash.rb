@@ -46,10 +46,9 @@ module Yenvo
       # @raise [NotFound]
       def find!(record_id) =
         find(record_id) ||
-          raise(
-            NotFound,
-            "There is nothing to bring back; it may be back already, or was taken away more than #{DAYS} days ago."
-          )
+          raise(NotFound, NOTHING)
+      NOTHING =
+        "There is nothing to bring back; it may be back already, or was taken away more than #{DAYS} days ago.".freeze
 
       # Brings a record back with what hung on it.
       # @return [Hash] its image

@@ -26,7 +26,11 @@ module Yenvo
       end
 
       # @param rows [Array<Hash>] all with the same columns
-      def add_all(rows) = insert_all(:notices, rows.reject { |row| untold?(row) })
+      def add_all(rows)
+        # A notice holds words of the record it is about, unless it says of which.
+        all = rows.reject { |row| untold?(row) }.map { |row| {words_of: row[:record_id], **row} }
+        insert_all(:notices, all)
+      end
 
       # The same, but for persons who have not read yet what they were told of the same.
       # @param what [String] what the notice is about, such as "failed"
@@ -38,13 +42,14 @@ module Yenvo
       end
 
       # @param before [Integer, nil] id to go on from
-      # @return [Array<Hash>] newest first
-      def of(person, before: nil, limit: PAGE)
-        older(table.where(person:).reverse(:id).limit(limit), before)
-      end
+      # @return [Array<Hash>] newest first, without those with words of what they may not see any more
+      def of(person, before: nil, limit: PAGE) = older(seen(person).reverse(:id).limit(limit), before)
 
       # @return [Integer] how many are unread; counting stops at 100
-      def unread(person) = table.where(person:, read_at: nil).limit(100).from_self.count
+      def unread(person) = seen(person).where(read_at: nil).limit(100).from_self.count
+
+      def seen(person) = Sight.new(root, person).narrow(table.where(person:), Sequel[:notices][:words_of])
+      private :seen
 
       # @return [Boolean] whether somebody has chosen not to be told of such
       def untold?(row) = schema.person(row[:person])&.untold&.include?(row[:what])

@@ -41,7 +41,8 @@ module Yenvo
       # @raise [NotFound] also when it waits for somebody else
       def find!(id, person) =
         table.where(id:, person:).first ||
-          raise(NotFound, "There is no such task to send; it may have been sent or thrown away.")
+          raise(NotFound, GONE)
+      GONE = "There is no such task to send; it may have been sent or thrown away."
 
       # @return [Hash] the task as it would be, as the form of a task made by hand takes it
       def form(row)

@@ -151,6 +151,10 @@ module Yenvo
         found.select(*COLUMNS).all
       end
 
+      # @return [Hash{Integer => Array<Hash>}] the plain tests of runs, by run
+      def tests_of(ids) =
+        ids.empty? ? {} : table.where(id: ids).select_hash(:id, :tests).transform_values { |text| load(text) || [] }
+
       # @return [Hash{Integer => Array<Hash>}] runs by entry
       def of_entries(entry_ids) =
         table.where(entry_id: entry_ids).select(:id, :entry_id, :rule_id, :state, :branches).all

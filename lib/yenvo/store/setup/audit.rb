@@ -74,12 +74,13 @@ module Yenvo
 
       def kind(row)
         doors = {"open_door" => row[:open_door] == true, "program_door" => !row[:program_door].nil?}
-        texts(row, :label, :plural, :stage_label).merge(doors, "stages" => load(row[:stages]), **removed(row))
+        texts(row, :label, :plural, :stage_label, *Core::Access::VERBS).merge(doors, "stages" => load(row[:stages]), 
+**removed(row))
       end
 
       def field(row)
         plain = texts(row, :kind, :label, :type, :unit, :links_to, :formula)
-        manner = {"required" => row[:required] == true, "unique" => row[:unique] == true}
+        manner = {"required" => row[:required] == true, "unique" => row[:unique] == true, "kept" => row[:kept] == true}
         plain.merge("choices" => load(row[:choices]), **manner, **texts(row, :help, :group, :default_value),
 **removed(row))
       end

@@ -48,12 +48,17 @@ module Yenvo
       def manner(kind, given)
         worked_out = !given["formula"].to_s.empty?
         row = {}
-        row[:required] = given["required"] == true && !worked_out if given.key?("required")
+        row[:required] = required(given, worked_out) if given.key?("required")
         row[:unique] = unique(kind, given["unique"] == true, worked_out) if given.key?("unique")
         row[:help] = words(given["help"], "help", 300) if given.key?("help")
         row[:group] = words(given["group"], "group", 60) if given.key?("group")
         row[:default_value] = default(kind, given) if given.key?("default")
         row
+      end
+
+      def required(given, worked_out)
+        wanted = given["required"] == true && !worked_out
+        wanted && @known&.kept ? refuse("required", AccessChanges.both(@known.label)) : wanted
       end
 
       def unique(kind, wanted, worked_out)

@@ -37,8 +37,8 @@ module Yenvo
 
       # A part of the set-up, to see whether it has changed.
       # @param epoch [Integer, nil] nil for now
-      # @param part [Array<String>] "settings"; "kinds", "people", "teams" or "queues" with a key; "fields" with kind
-      #   and key
+      # @param part [Array<String>] "settings"; "kinds", "people", "teams", "queues" or "access" with a key; "fields"
+      #   with kind and key
       # @return [Object, nil] plain values; nil where there is none, or it was not kept
       def part(epoch, part)
         plain = plain_at(epoch)
@@ -50,6 +50,7 @@ module Yenvo
         when "people" then [row_of(plain["people"], keys), plain["absences"].select { |row| row[0] == keys[0] }]
         when "kinds" then row_of(plain["kinds"], keys)
         when "fields" then plain["fields"].find { |row| row.values_at("kind", "key") == keys }
+        when "access" then access_of(plain, keys[0])
         end
       end
 
@@ -100,6 +101,11 @@ module Yenvo
       # As it stands in JSON, of an epoch or of now.
       def plain_at(epoch) = JSON.parse(kept_at(epoch) || JSON.generate(plain))
       def kept_at(epoch) = epoch && db[:setups].where(Sequel[:epoch] <= epoch).reverse(:epoch).get(:body)
+      def access_of(plain, kind)
+        kept = plain["fields"].select { |row| row["kind"] == kind && row["kept"] }.map { |row| row["key"] }
+        [row_of(plain["kinds"], [kind])&.slice(*Core::Access::VERBS.map(&:to_s)), kept]
+      end
+
       def row_of(rows, keys) = rows.find { |row| row["key"] == keys[0] }
 
       # All of it as plain values, as they stand in JSON.
@@ -116,10 +122,10 @@ module Yenvo
           "kits" => texts(root.kits.published_rows)
         }
       end
-      KIND = %i[key label plural stage_label stages open_door].freeze
-      FIELD = %i[key label type unit links_to formula choices required unique help group].freeze
+      KIND = [:key, :label, :plural, :stage_label, :stages, :open_door, *Core::Access::VERBS].freeze
+      FIELD = %i[key label type unit links_to formula choices required unique help group kept].freeze
       STORED = [:kind, *FIELD, :default_value].freeze
-      PERSON = %i[key name active team hours week untold program].freeze
+      PERSON = %i[key name active team hours week untold program role].freeze
       private_constant :KIND, :FIELD, :STORED, :PERSON
 
       def names(table, **where) = db[table].where(where).order(:name).select_hash(:key, :name)
@@ -177,7 +183,7 @@ module Yenvo
       def days(*texts) = texts.map { |text| Date.iso8601(text) }
 
       def person(row)
-        values = some(row, %i[key name active team teams hours])
+        values = some(row, %i[key name active team teams hours role])
         Core::Schema::Person.new(**values, untold: load(row["untold"]) || [], program: row["program"] == true)
       end
 
@@ -189,7 +195,8 @@ module Yenvo
 
       def field(row)
         Core::Schema::Field.new(
-          **FIELD.to_h { |name| [name, row[name.to_s]] }, choices: choices(row["choices"]).freeze, built_in: false,
+          **FIELD.to_h { |name|
+ [name, row[name.to_s]] }, kept: row["kept"] == true, choices: choices(row["choices"]).freeze, built_in: false,
           default: load(row["default_value"])
         )
       end

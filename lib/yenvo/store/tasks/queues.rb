@@ -14,6 +14,12 @@ module Yenvo
       # How many of a queue are looked at once; more than people would ask in the same moment.
       LOOK = 20
 
+      # @param sight [Sight, nil] of who asks; nil for all tasks
+      def initialize(root, sight = nil)
+        super(root)
+        @sight = sight
+      end
+
       # Gives a person the next task of some queues, of each in its order; among the first of several queues what is
       # urgent goes before, then what is due first. Two who ask at once never get the same, since each steps over what
       # the other holds.
@@ -37,7 +43,7 @@ module Yenvo
       #   the last days
       def figures(now:)
         keys = schema.queues.keys
-        tasks = db[:tasks].where(queue: keys)
+        tasks = all_tasks.where(queue: keys)
         since = now - (FLOW_DAYS * 86_400)
         late = Sequel.function(:sum, Sequel.case([[Sequel[:due_at] <= now, 1]], 0))
         open =
@@ -56,11 +62,13 @@ module Yenvo
 
       private
 
+      def all_tasks = @sight ? @sight.narrow_tasks(db[:tasks]) : db[:tasks]
+
       # @return [Array<Hash>] what waits at the head of the queues, as it is to be taken; read without locks
       def heads(queues, now, passed)
         # What starts later is nobody's to do yet.
         today = calendar.date_of(now)
-        found = db[:tasks].where(open: true, assignee: nil).where { (start_on =~ nil) | (start_on <= today) }
+        found = all_tasks.where(open: true, assignee: nil).where { (start_on =~ nil) | (start_on <= today) }
         rows =
           db[:queues].where(key: queues).select_hash(:key, :order).map do |queue, order|
             found.where(queue:).exclude(id: passed).order(*ORDERS.fetch(order)).limit(LOOK)

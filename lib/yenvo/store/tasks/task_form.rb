@@ -15,9 +15,12 @@ module Yenvo
         {
           state: "open", open: true, record_id: record_of(given["record_id"]),
           parent_id: given["parent_id"] && root.task_rows.find!(given["parent_id"])[:id], made_by: cause.who,
-          made_at: cause.at, **written(given, "new"), **assignee(given.merge("now" => cause.at), cause.who)
+          made_at: cause.at, **written(given, "new"), **assignee(given.merge("now" => cause.at), cause.who, whose(given["record_id"]))
         }
       end
+
+      # @return [String] said of a record that is not there
+      def self.gone(id) = "Record #{id} is gone; choose another or leave it out."
 
       # @param given [Hash{String => Object}] see Tasks#edit
       # @param task [Hash] row as it is
@@ -106,9 +109,10 @@ module Yenvo
 
       # @param given [Hash] assignee, queue, or team and team_way ("turns", "load") with "now"
       # @param usual [String, nil] who it is when nobody is named
+      # @param whose [Array, nil] see +whose+
       # @return [Hash] columns assignee, queue, team
-      def assignee(given, usual)
-        return by_team(given) if given["team"] && given["team_way"]
+      def assignee(given, usual, whose = nil)
+        return by_team(given, whose) if given["team"] && given["team_way"]
 
         queue = given["queue"]
         person = given["assignee"] || (queue ? nil : usual)
@@ -120,8 +124,17 @@ module Yenvo
           refuse("assignee", "#{schema.name_of(person)} is not here any more; choose somebody else.")
         end
         refuse("assignee", "#{schema.name_of(person)} is a program; choose a person.") if schema.person(person)&.program
+        sees!(person, whose)
 
         {assignee: person, queue:, team: root.task_rows.team_of(person, queue)}
+      end
+
+      # @param record [Integer, nil]
+      # @return [Array(Core::Schema::Kind, String), nil] kind and owner of the record that a task is about
+      def whose(record)
+        row = schema.hides? && record && db[:records].where(id: record).select(:kind, :owner).first
+        kind = row && schema.kind(row[:kind])
+        [kind, row[:owner]] if kind
       end
 
       # @param queue [String, nil]
@@ -133,6 +146,12 @@ module Yenvo
       end
 
       private
+
+      def sees!(person, whose)
+        return if person.nil? || whose.nil? || schema.access(person).may?(:seen_by, *whose)
+
+        refuse("assignee", "#{schema.name_of(person)} may not see this #{whose[0].noun}; choose somebody who does.")
+      end
 
       def choice(field, value)
         return value if field.choices.include?(value)
@@ -147,7 +166,7 @@ module Yenvo
       end
 
       # Somebody of a team, by turns or by the lightest load, as rules choose.
-      def by_team(given)
+      def by_team(given, whose)
         type = TEAM_WAYS[given["team_way"]]
         way =
           type&.bind({"team" => given["team"]}, nil, schema) ||
@@ -155,7 +174,7 @@ module Yenvo
         now = given.fetch("now")
         desk = root.desks.open(now:)
         facts = Core::Facts.new(Core::Event.look(nil, {}, at: now), desk:)
-        pick = Core::Assignment::Chooser.new(way, nil, schema).choose(facts, today: calendar.date_of(now))
+        pick = Core::Assignment::Chooser.new(way, nil, schema).choose(facts, today: calendar.date_of(now), whose:)
         root.desks.settle(desk)
         {assignee: pick.person, queue: nil, team: root.task_rows.team_of(pick.person, nil)}
       rescue Core::Error => error
@@ -170,7 +189,7 @@ module Yenvo
         return unless id
 
         db[:records].where(id:).get(:id) ||
-          raise(Refused.at("record_id" => "Record #{id} is gone; choose another or leave it out."))
+          raise(Refused.at("record_id" => TaskForm.gone(id)))
       end
     end
   end

@@ -50,18 +50,28 @@ module Yenvo
       # @return [Sequel::Dataset] the moment of the next reminder
       def next_reminder(after) = open.where(reminded: false).where { remind_at > after }.select { min(:remind_at) }
 
+      # @param kinds [Array<String>]
+      # @return [Array<Hash>] how many open tasks about records each person has: kind, assignee, owner of the record,
+      #   count
+      def holders(kinds) =
+        open.where(Sequel[:tasks][:kind] => kinds).exclude(assignee: nil).join(:records, id: :record_id)
+          .group_and_count(Sequel[:tasks][:kind], :assignee, :owner).all
+
       # @return [Hash{Integer => Hash}] rows by id
       def by_id(ids) = ids.empty? ? {} : table.where(id: ids).as_hash(:id)
 
       # @raise [NotFound]
       def find!(id) =
-        table.where(id:).first || raise(NotFound, "There is no task #{id}; it may have been removed.")
+        table.where(id:).first || raise(NotFound, TaskRows.gone(id))
+
+      # @return [String] said of a task that is not there
+      def self.gone(id) = "There is no task #{id}; it may have been removed."
 
       # Locks a task against other steps until the transaction ends.
       # @raise [NotFound]
       def lock!(id) =
         table.where(id:).for_update.first ||
-          raise(NotFound, "There is no task #{id}; it may have been removed.")
+          raise(NotFound, TaskRows.gone(id))
 
       # @return [Array<Hash>] tasks under a task, in their places, then as they were made
       def parts(id) = table.where(parent_id: id).order(*IN_PLACE).limit(MOST_PARTS).all

@@ -122,7 +122,7 @@ module Yenvo
           done << db.transaction(savepoint: true) { yield(id) }
         rescue Refused, Conflict, NotFound => error
           refused << {
-            id:, title: title(id)&.fetch(:title) || "a task that is gone",
+            id:, title: (title(id)&.fetch(:title) unless error.is_a?(NotFound)) || "a task that is gone",
             why: error.is_a?(Refused) ? error.fields.values.uniq.join(" ") : error.message
           }
         end
@@ -145,7 +145,7 @@ module Yenvo
       # @param quiet [Boolean] whether whoever gets it is told in another way
       def pass_on(id, cause:, quiet: false, **given)
         step(id, cause) do |task|
-          to = form.assignee({**given.transform_keys(&:to_s), "now" => cause.at}, nil)
+          to = form.assignee({**given.transform_keys(&:to_s), "now" => cause.at}, nil, form.whose(task[:record_id]))
           form.fits_queue!(to[:queue], task[:kind])
           tell_of(task.merge(to), cause, passed: true) unless quiet || to[:assignee] == task[:assignee]
           ["task_changed", to, {**to.slice(:assignee, :queue), was: task[:assignee] || task[:queue]}]

@@ -6,6 +6,12 @@ module Yenvo
     class TeamWork < Base
       DAYS = 30
       MOST_DONE = 50_000
+      # @param sight [Sight, nil] of who asks; nil for all tasks
+      def initialize(root, sight = nil)
+        super(root)
+        @sight = sight
+      end
+
       BY = {"person" => :assignee, "team" => :team, "queue" => :queue, "rule" => :rule_id}.freeze
 
       # @param by [String] one of BY
@@ -22,6 +28,15 @@ module Yenvo
             load: loads[key]
           }
         end
+      end
+
+      # @return [Hash{String => Integer}] by person, open tasks about records that they do not see any more, of those that
+      #   whoever asks sees
+      def out_of_sight
+        hidden = schema.kinds.each_value.reject { |kind| kind.seen_by == "everyone" }.map(&:key)
+        held = root.task_rows.holders(hidden).select { |one| @sight.nil? || sees?(@sight.access, one) }
+        lost = held.reject { |one| sees?(schema.access(one[:assignee]), one) }
+        lost.group_by { |one| one[:assignee] }.transform_values { |all| all.sum { |one| one[:count] } }
       end
 
       # @return [Array<Hash>] person, until (Date): who is away today, or will be within two weeks (from)
@@ -49,17 +64,22 @@ module Yenvo
       # @return [Array(Array<Hash>, Array<Hash>)] rows after it, and what was refused
       def pass_all(person, to, cause:)
         root.transaction do
-          ids = db[:tasks].where(assignee: person, open: true).order(:due_at, :id).limit(Tasks::SEVERAL).select_map(:id)
+          ids = tasks.where(assignee: person, open: true).order(:due_at, :id).limit(Tasks::SEVERAL).select_map(:id)
           root.tasks.several(ids) { |id| root.tasks.pass_on(id, cause:, **to) }
         end
       end
 
       private
 
+      def sees?(access, held) = access.may?(:seen_by, schema.kind(held[:kind]), held[:owner])
+
+      def tasks = @sight ? @sight.narrow_tasks(db[:tasks]) : db[:tasks]
+
       def keys(by)
         case by
         # Whoever has left stays in sight until nothing is left of theirs.
-        when "person" then schema.people.each_value.select(&:at_work?).map(&:key) + root.worklist.left_behind.keys
+        when "person" then schema.people.each_value.select(&:at_work?).map(&:key) + Worklist.new(root, 
+@sight).left_behind.keys
         when "team" then schema.teams.keys
         when "queue" then schema.queues.keys
         else db[:rules].order(:position).select_map(:id)
@@ -68,7 +88,7 @@ module Yenvo
 
       def open_figures(column, keys, now)
         late = Sequel.function(:sum, Sequel.case([[Sequel[:due_at] <= now, 1]], 0))
-        db[:tasks].where(column => keys, :open => true).group(column)
+        tasks.where(column => keys, :open => true).group(column)
           .select(Sequel[column].as(:key), Sequel.function(:count).*.as(:open), late.as(:late)).all
           .to_h { |row| [row[:key], {open: row[:open], late: row[:late].to_i}] }
       end
@@ -76,7 +96,7 @@ module Yenvo
       def done_figures(column, keys, now)
         since = now - (DAYS * 86_400)
         rows =
-          db[:tasks].where { Sequel[:done_at] >= since }.where(state: "done").reverse(:done_at, :id).limit(MOST_DONE)
+          tasks.where { Sequel[:done_at] >= since }.where(state: "done").reverse(:done_at, :id).limit(MOST_DONE)
             .select_map([column, :took_minutes])
         rows.group_by(&:first).slice(*keys)
           .transform_values { |all| {done: all.size, median_minutes: median(all.filter_map(&:last))} }

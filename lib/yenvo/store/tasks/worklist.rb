@@ -13,6 +13,12 @@ module Yenvo
       # The full-text index knows words of three letters and more.
       SHORT = 3
 
+      # @param sight [Sight, nil] of who asks; nil for all tasks
+      def initialize(root, sight = nil)
+        super(root)
+        @sight = sight
+      end
+
       # @param filter [Hash{Symbol => Object}] assignee (key, or "nobody"), queue, team, rule, kit, kind, priority
       #   (name), state (see STATES), due (see DUE), text, record; what is nil is not asked
       # @param after [Hash, nil] moment (ISO) and id to go on from
@@ -28,7 +34,7 @@ module Yenvo
 
       # @return [Array<Hash>] what a person finished or dropped since, newest first
       def done(assignee:, since:, limit: PAGE)
-        table.where(assignee:).where { Sequel[:done_at] >= since }.reverse(:done_at, :id).limit(limit).all
+        tasks.where(assignee:).where { Sequel[:done_at] >= since }.reverse(:done_at, :id).limit(limit).all
       end
 
       # @return [Boolean] whether a filter asks for tasks that are over, which stand newest first
@@ -36,21 +42,21 @@ module Yenvo
 
       # @return [Hash] open: number of a person's open tasks; late: of these, how many are late
       def counts(assignee, now:)
-        mine = begun(table.where(assignee:, open: true), now)
+        mine = begun(tasks.where(assignee:, open: true), now)
         {open: mine.count, late: mine.where { Sequel[:due_at] <= now }.count}
       end
 
       # @return [Hash{String => Integer}] open tasks nobody has taken, by queue
       def queue_counts(queues) =
-        table.where(queue: queues, open: true, assignee: nil).group_and_count(:queue).as_hash(:queue, :count)
+        tasks.where(queue: queues, open: true, assignee: nil).group_and_count(:queue).as_hash(:queue, :count)
 
       # @return [Array<Hash>] open tasks of a record; of those that are due together, in their places
       def of_record(id, limit: PAGE) =
-        table.where(record_id: id, open: true).order(:due_at, Sequel.asc(:place, nulls: :last), :id).limit(limit)
+        tasks.where(record_id: id, open: true).order(:due_at, Sequel.asc(:place, nulls: :last), :id).limit(limit)
           .all
 
       # @return [Integer]
-      def count_of_record(id) = table.where(record_id: id, open: true).count
+      def count_of_record(id) = tasks.where(record_id: id, open: true).count
 
       # @return [Hash{String => Integer}] open tasks of persons who have left, by person
       def left_behind
@@ -58,11 +64,13 @@ module Yenvo
         if gone.empty?
           {}
         else
-          table.where(assignee: gone, open: true).group_and_count(:assignee).as_hash(:assignee, :count)
+          tasks.where(assignee: gone, open: true).group_and_count(:assignee).as_hash(:assignee, :count)
         end
       end
 
       private
+
+      def tasks = @sight ? @sight.narrow_tasks(table) : table
 
       # Those that are to be done by now: what starts later is not.
       def begun(found, now)
@@ -75,7 +83,7 @@ module Yenvo
 
       def narrowed(filter, now)
         assignee, priority, due, text = filter.values_at(:assignee, :priority, :due, :text)
-        found = by_state(table, filter[:state] || "open", now)
+        found = by_state(tasks, filter[:state] || "open", now)
         found = found.where(assignee: (assignee == "nobody") ? nil : assignee) if assignee
         plain = filter.slice(*PLAIN.keys).transform_keys(PLAIN)
         found = found.where(plain) if plain.any?

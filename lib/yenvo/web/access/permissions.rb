@@ -60,15 +60,25 @@ module Yenvo
         lead? || copy[:begun_by] == @person[:key] ||
           raise(Forbidden, "A kit in use is changed by who began it, or by a lead. Ask one of them.")
 
-      # A record is taken away and brought back by its owner, leads and administrators; brought back also by who took it
-      # away.
-      # @param record [Hash] row with owner, and perhaps by
+      # A record is taken away and brought back by those whom its kind names; brought back also by who took it away.
+      # @param record [Hash] row with kind and owner, and perhaps by
       # @raise [Forbidden]
-      def take_away!(record)
-        return if lead? || [record[:owner], record[:by]].compact.include?(@person[:key])
+      def take_away!(record) =
+        record[:by] == @person[:key] || by_kind!(:taken_away_by, record, "taken away and brought back")
 
-        raise Forbidden,
-          "This is taken away and brought back by its owner, a lead or an administrator. Ask one of them."
+      # A record is changed by those whom its kind names.
+      # @param record [Hash] row with kind and owner
+      # @raise [Forbidden]
+      def change!(record) = by_kind!(:changed_by, record, "changed")
+
+      # A record of a kind is made by whoever may change one of their own.
+      # @param kind [String]
+      # @raise [Forbidden]
+      def make!(kind)
+        type = @schema.kind(kind)
+        return if type.nil? || access.owners(type, :changed_by).nil? || access.may?(:changed_by, type, @person[:key])
+
+        raise Forbidden, "Only administrators add to #{type.plural}. Ask one of them."
       end
 
       # @raise [Forbidden]
@@ -86,6 +96,24 @@ module Yenvo
         whose =
           task[:assignee] ? "#{schema.name_of(task[:assignee])}'s" : "for the queue #{schema.queue_name(task[:queue])}"
         raise Forbidden, "This task is #{whose}. They, their team or a lead can work it or pass it on."
+      end
+
+      private
+
+      def access = @schema.access(@person[:key])
+
+      def allowed?(verb, record)
+        kind = @schema.kind(record[:kind])
+        kind.nil? || access.may?(verb, kind, record[:owner])
+      end
+
+      def by_kind!(verb, record, done)
+        return if allowed?(verb, record)
+
+        kind = @schema.kind!(record[:kind])
+        whose = Core::Access::LEVELS.fetch(kind.public_send(verb))
+        what = kind.list ? "What stands on #{kind.plural} is" : "#{kind.plural} are"
+        raise Forbidden, "#{what} #{done} by #{whose}. Ask one of them."
       end
     end
   end

@@ -22,18 +22,18 @@ module Yenvo
 
         # @param ones [Array<Engine::Forecast::One>]
         def firings(ones)
-          ones.map do |one|
+          seen(ones) { |one| one }.map do |one|
             {
               at: stamp(one.at), record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key},
               task: one.task, purpose: one.purpose, runs: one.plan&.run?, branches: one.plan&.branches || [],
-              why: one.error || one.plan&.why
+              why: one.error || why_seen(one.plan&.why, one.plan&.plain_tests || [], one.rule.kind.key)
             }
           end
         end
 
         # @param pairs [Array<Array(Engine::Forecast::One, Core::PlannedTask)>]
         def coming(pairs)
-          pairs.map do |one, task|
+          seen(pairs, &:first).map do |one, task|
             {
               at: stamp(one.at), title: task.title, way: task.way, priority: task.priority,
               record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key},
@@ -59,12 +59,18 @@ module Yenvo
 
         private
 
+        # @yieldreturn [Engine::Forecast::One]
+        def seen(all)
+          records = sight.records(all.map { |one| yield(one).record })
+          all.select { |one| (id = yield(one).record).nil? || records.include?(id) }
+        end
+
         def item_ahead(item)
           {
-            **item.slice(:branch, :what, :words, :title, :depends, :after, :chained),
-            at: stamp(item.at),
-            rule: item.rule && {id: item.rule[0], name: item.rule[1]}, due: item.due&.to_h,
-            who: item.who && (schema.person(item.who)&.name || schema.queue_name(item.who))
+            **item.slice(:branch, :what, :title, :depends, :after, :chained), words: veil(item.words),
+                                                                              at: stamp(item.at),
+                                                                              rule: item.rule && {id: item.rule[0], name: item.rule[1]}, due: item.due&.to_h,
+                                                                              who: item.who && (schema.person(item.who)&.name || schema.queue_name(item.who))
           }
         end
       end

@@ -42,7 +42,7 @@ module Yenvo
 
         # @param rows [Array<Hash>] of the journal: what kits in use did
         def kit_steps(rows)
-          rows.zip(root.history.stories(rows)).map do |row, story|
+          rows.zip(history.stories(rows)).map do |row, story|
             {
               **pick(row, :at, :who),
               entry: row[:id], kit: (load(row[:detail]) || {})["kit"].to_s, words: story.to_s,

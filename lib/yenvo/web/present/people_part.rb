@@ -103,7 +103,7 @@ module Yenvo
         def kind(kind)
           {
             key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, family: kind.family,
-            about: kind.about&.links_to, open_door: kind.open_door,
+            about: kind.about&.links_to, open_door: kind.open_door, **kind.slice(*Core::Access::VERBS),
             program_door: kind.list && program_doors.include?(kind.key), stages: kind.stages.map(&:to_h),
             fields: kind.fields.values.map { |field| field(field) }
           }
@@ -113,7 +113,7 @@ module Yenvo
           {
             key: field.key, label: field.label, type: field.type, unit: field.unit, links_to: field.links_to,
             built_in: field.built_in, choices: field.choices.map(&:to_h), formula: field.formula,
-            required: field.required == true, unique: field.unique == true,
+            required: field.required == true, unique: field.unique == true, kept: field.kept == true,
             **field.slice(:default, :help, :group)
           }
         end

@@ -10,9 +10,9 @@ module Yenvo
         # @param images [Array<Hash>] of one kind
         def records(images, kind_key)
           kind = schema.kind!(kind_key)
-          images = root.worked_out.fill(images, kind, now:)
+          images = filled(images, kind_key)
           links = kind.fields.values.select { |field| field.type == "link" }
-          linked = root.records.titles(images.flat_map { |image| links.map { |field| image[field.key] } })
+          linked = sight.titles(images.flat_map { |image| links.map { |field| image[field.key] } })
           titles = linked.transform_values { |row| row[:title] }
           images.map { |image| one_record(image, kind, linked, titles) }
         end
@@ -41,7 +41,7 @@ module Yenvo
         # What somebody who works a task about a record wants to see of it.
         # @return [Array<Hash>] label, shown, and perhaps link and note
         def facts(image, kind)
-          image = root.worked_out.fill([image], kind, now:)[0]
+          image = filled([image], kind.key)[0]
           linked = linked_images(image, kind)
           own = kind.own_fields.reject { |field| image[field.key].nil? || field.type == "long_text" }
           own = own.partition { |field| field.type == "link" }.flatten.first(MAX_FACTS)
@@ -55,6 +55,9 @@ module Yenvo
           rows.map { |row| {**pick(row, :id, :way, :text, :who, :at, :edited_at), mine: row[:who] == @asker[:key]} }
 
         private
+
+        # What is worked out may come from what is kept.
+        def filled(images, kind) = root.worked_out.fill(images, root.schema.kind!(kind), now:)
 
         def stage_fact(image, kind)
           return unless image["stage"]
@@ -70,11 +73,13 @@ module Yenvo
           filled = kind.fields.values.reject { |field| image[field.key].nil? }
           {
             **image.slice("id", "version", "title", "stage_since").transform_keys(&:to_sym),
-            kind: kind.key, values: image.slice(*kind.fields.keys),
+            kind: kind.key, values: image.slice(*kind.fields.keys), may_change: may_change?(kind, image),
             links: kind.links.to_h { |field| [field.key, linked[image[field.key]]] }.compact,
             shown: filled.to_h { |field| [field.key, shown(field, image[field.key], titles)] }
           }
         end
+
+        def may_change?(kind, image) = sight.access.may?(:changed_by, kind, image["owner"])
 
         def shown(field, value, titles)
           return GONE if field.type == "link" && !titles.key?(value)
@@ -86,7 +91,7 @@ module Yenvo
 
         def linked_images(image, kind)
           ids = kind.fields.values.select { |field| field.type == "link" }.filter_map { |field| image[field.key] }
-          root.records.images(ids)
+          sight.images(ids)
         end
 
         def fact(field, value, linked)

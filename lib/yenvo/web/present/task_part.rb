@@ -7,10 +7,10 @@ module Yenvo
       module TaskPart
         # @param rows [Array<Hash>]
         def tasks(rows)
-          records = root.records.hints(column(rows, :record_id))
+          records = sight.hints(column(rows, :record_id))
           rules = root.rules.labels(column(rows, :rule_id))
           kits = root.kits.labels(column(rows, :kit_id))
-          opened = root.records.titles(column(rows, :opened_id))
+          opened = sight.titles(column(rows, :opened_id))
           inner = root.copies.children(column(rows.select { |row| row[:opened_id] }, :id))
           parts = root.tasks.part_counts(column(rows, :id))
           rows.map do |row|
@@ -28,18 +28,22 @@ module Yenvo
         # @return [Hash] task, facts of its record, why it is here, its history, its parts
         def panel(row)
           id = row[:id]
-          image = row[:record_id] && root.records.images([row[:record_id]])[row[:record_id]]
+          image = sight.images([row[:record_id]])[row[:record_id]]
           kind = image && schema.kind(image["kind"])
           {
             task: task(row), facts: kind ? facts(image, kind) : [], why: row[:copy_id] ? nil : why(row),
-            why_kit: row[:copy_id] && why_kit(row), history: root.history.of_task(id), later: later_of_task(row),
+            why_kit: row[:copy_id] && why_kit(row), history: history.of_task(id), later: later_of_task(row),
             comments: root.comments.of(id).map { |one| pick(one, :id, :by, :at, :text) },
             files: root.attachments.of(id).map { |one| pick(one, :id, :name, :size, :by, :at) },
-            parts: tasks(root.tasks.parts(id)), parent: row[:parent_id] && root.tasks.title(row[:parent_id])
+            parts: tasks(sight.tasks(root.tasks.parts(id))), parent: parent(row)
           }
         end
 
         private
+
+        def parent(row)
+          sight.tasks([*(row[:parent_id] && root.tasks.find!(row[:parent_id]))]).first&.slice(:id, :title)
+        end
 
         def one_task(row)
           {
@@ -98,7 +102,7 @@ module Yenvo
 
         # Why a task of a kit is here: which kit, and after what it came.
         def why_kit(row)
-          copy = root.copies.find!(row[:copy_id])
+          copy = sight.about([root.copies.find!(row[:copy_id])]).first or return
           bound = root.copies.state_of(copy).kit
           kit = bound.kit
           key = row[:kit_task]
@@ -118,7 +122,7 @@ module Yenvo
         def why(row)
           return unless row[:run_id]
 
-          run = root.runs.find!(row[:run_id])
+          run = sight.about([root.runs.find!(row[:run_id])]).first or return
           branch = row[:branch]
           action = load(run[:actions]).find { |one| one["row"] == branch && one["number"] == row[:action] } || {}
           rows = ["only if", branch]
@@ -128,7 +132,7 @@ module Yenvo
             run_id: run[:id], rule_id: run[:rule_id],
             rule: named(run[:rule_id], root.rules.names([run[:rule_id]]), "rule")[:name],
             version: root.rules.version_numbers([run[:version_id]])[run[:version_id]], branch:,
-            event: clause_of(root.journal.find!(run[:entry_id])), tests:, reason: action["reason"],
+            event: clause_of(root.journal.find!(run[:entry_id])), tests: tests_seen(tests, row[:kind]), reason: action["reason"],
             notes: action["notes"] || []
           }
         end

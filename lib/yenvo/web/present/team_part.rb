@@ -33,7 +33,7 @@ module Yenvo
 
         # @param rows [Array<Hash>]
         def proposals(rows)
-          titles = root.records.titles(rows.map { |row| row[:record_id] })
+          titles = titles_of(rows)
           names = root.rules.names(rows.map { |row| row[:rule_id] })
           rows.map do |row|
             {

@@ -11,10 +11,12 @@ module Yenvo
           names = root.rules.names(column(rows, :rule_id))
           titles = titles_of(rows)
           tasks = tasks_of(rows, :entry_id)
+          tests = tests_of(rows)
           rows.map do |row|
             entry = row[:entry_id]
             {
-              **pick(row, :id, :at, :state, :why, :task_count, :undone_at, :undone_by),
+              **pick(row, :id, :at, :state, :task_count, :undone_at, :undone_by),
+              why: why_seen(row[:why], tests.fetch(row[:id], []), titles.dig(row[:record_id], :kind)),
               rule: named(row[:rule_id], names, "rule"), version: numbers[row[:version_id]],
               record: titles[row[:record_id]], branches: branches(row), entry:, task: tasks[entry]
             }
@@ -27,11 +29,12 @@ module Yenvo
         # @return [Hash] the run with event, tests, actions and what it set off
         def run(row)
           entry = root.journal.find!(row[:entry_id])
-          tasks = root.tasks.of_run(row[:id])
+          tasks = sight.tasks(root.tasks.of_run(row[:id]))
           runs([row]).first.merge(
             event: clause_of(entry), event_at: stamp(entry[:at]), who: entry[:who],
-            milliseconds: ((row[:at] - entry[:at]) * 1000).round.clamp(0, nil), tests: load(row[:tests]),
-            actions: actions(load(row[:actions]), tasks), set_off: set_off(row[:id])
+            milliseconds: ((row[:at] - entry[:at]) * 1000).round.clamp(0, nil),
+            tests: tests_seen(load(row[:tests]), entry[:kind]),
+            actions: actions(actions_seen(load(row[:actions]), row[:record_id]), tasks), set_off: set_off(row[:id])
           )
         end
 
@@ -45,7 +48,7 @@ module Yenvo
             {
               entry: entry[:id], at: stamp(entry[:at]), rule: rule.named, version: rule.number,
               record: titles[entry[:record_id]], task: tasks[entry[:id]],
-              why: skip.plan.run? ? "Waits for the worker" : skip.plan.why
+              why: skip.plan.run? ? "Waits for the worker" : why_seen(skip.plan.why, skip.plan.plain_tests, skip.entry[:kind])
             }
           end
         end
@@ -53,13 +56,14 @@ module Yenvo
         # @param skip [Engine::WhyNot::Skip, nil]
         def why_not(entry, rule_id, skip)
           plan = skip&.plan
+          tests = plan&.plain_tests || []
           {
             **pick(entry, :who),
             event_at: stamp(entry[:at]), event: sentence_of(entry), record: titles_of([entry]).values.first,
             rule: named(rule_id, root.rules.names([rule_id]), "rule"), version: skip&.rule&.number,
             in_force: !skip.nil?,
-            ran: plan ? plan.run? : false, why: plan ? plan.why : not_in_force(entry, rule_id),
-            tests: plan&.plain_tests || []
+            ran: plan ? plan.run? : false, why: plan ? why_seen(plan.why, tests, entry[:kind]) : not_in_force(entry, rule_id),
+            tests: tests_seen(tests, entry[:kind])
           }
         end
 
@@ -79,10 +83,10 @@ module Yenvo
 
         # @param entry [Hash] row of the journal
         # @return [String] such as "Hollie Banner moved the deal from Quoted to Survey booked"
-        def sentence_of(entry) = root.history.stories([entry]).first.to_s
+        def sentence_of(entry) = history.stories([entry]).first.to_s
 
         # @return [String] the same behind "because"
-        def clause_of(entry) = root.history.stories([entry]).first.clause
+        def clause_of(entry) = history.stories([entry]).first.clause
 
         private
 
@@ -105,6 +109,9 @@ module Yenvo
           about.transform_values { |id| titles[id] }.compact
         end
 
+        # Only where something of them may be hidden.
+        def tests_of(runs) = veils? ? root.runs.tests_of(column(runs, :id)) : {}
+
         def actions(plain, tasks)
           plain.map do |action|
             task = tasks.find { |row| row[:branch] == action["row"] && row[:action] == action["number"] }
@@ -117,11 +124,11 @@ module Yenvo
 
         # Entries that the run caused, each with the runs that met it.
         def set_off(run_id)
-          entries = root.journal.caused_by(run_id)
+          entries = sight.about(root.journal.caused_by(run_id))
           runs = root.runs.of_entries(column(entries, :id))
           names = root.rules.names(column(runs.values.flatten, :rule_id))
           ends = chain_ends(entries)
-          entries.zip(root.history.present(entries)).map do |entry, story|
+          entries.zip(history.present(entries)).map do |entry, story|
             met = runs.fetch(entry[:id], [])
             {
               **pick(entry, :at, :task_id),

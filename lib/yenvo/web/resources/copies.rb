@@ -5,7 +5,7 @@ module Yenvo
     # Kits in use on records.
     class Copies < Base
       get "/?" do
-        root.records.row!(number("record"))
+        sight.record!(number("record"))
         answer 200,
           {
             copies: present.copies(root.copies.of_record(number("record"), before: number("before"))),
@@ -22,6 +22,7 @@ module Yenvo
               "kit" => "“#{row[:name]}” cannot be used: it is not published, or it no longer fits the set-up."
             )
           )
+        sight.record!(body_of_call["record_id"])
         copy = root.copies.begin(kit, body_of_call["record_id"], cause:)
         answer 201, present.copies([copy]).first
       rescue Core::Error => error
@@ -34,6 +35,7 @@ module Yenvo
       post("/:id/stop") { changed { root.copies.stop(id, cause:) } }
 
       get "/:id/move/:version" do
+        copy
         answer 200, root.copies.preview_move(id, version_of(part("version")), now:)
       end
 
@@ -41,15 +43,20 @@ module Yenvo
 
       private
 
+      # @return [Hash] row
+      # @raise [Store::NotFound] also when its record is hidden
+      def copy =
+        root.copies.find!(id).tap { |row| sight.record!(row[:record_id]) }
+
       # Whoever began it, leads and administrators.
       def changed
-        may.lead_copy!(root.copies.find!(id))
+        may.lead_copy!(copy)
         answer 200, present.copies([yield]).first
       end
 
       # @return [Integer] id of the version with a number, of the kit of the copy
       def version_of(number)
-        kit = root.copies.find!(id)[:kit_id]
+        kit = copy[:kit_id]
         root.kits.versions(kit).find { |one| one[:number] == number }&.fetch(:id) ||
           raise(Store::NotFound, "There is no version #{number} of this kit.")
       end

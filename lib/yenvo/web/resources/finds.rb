@@ -7,7 +7,7 @@ module Yenvo
       get "/?" do
         kinds =
           params["kind"] && root.schema.kinds.keys.select { |key| [key, key.split("/")[0]].include?(params["kind"]) }
-        answer 200, {found: present.linked(root.lists.find(params["text"], kinds:))}
+        answer 200, {found: present.linked(root.lists.find(params["text"], kinds:, sight:))}
       end
     end
   end

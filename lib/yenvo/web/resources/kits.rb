@@ -27,6 +27,7 @@ module Yenvo
 
       # Over the records to which it could be used now: which of its dates would be past.
       post "/ahead" do
+        may.write_rules!
         kit = read_kit
         compiled, = Core::Kits::CompiledKit.bind(kit, root.schema)
         answer 200, compiled ? Engine::KitTrying.new(root, compiled, now:).past : {records: 0, tasks: []}
@@ -75,7 +76,7 @@ module Yenvo
         answer 201, present.rule(root.rules.make(rule_for(row), cause:))
       end
 
-      get("/:id/copies") { answer 200, {copies: present.copies(root.copies.running_of(id))} }
+      get("/:id/copies") { answer 200, {copies: present.copies(sight.about(root.copies.running_of(id)))} }
 
       get("/:id/versions/:number") { answer 200, {kit: root.kits.version!(id, part("number")).to_h} }
 

@@ -4,7 +4,10 @@ module Yenvo
   module Web
     # Queues: how they stand, and the next task from them.
     class Queues < Base
-      get("/?") { answer 200, {queues: present.queues(root.queues.figures(now:))} }
+      get("/?") { answer 200, {queues: present.queues(queues.figures(now:))} }
+
+      def queues = Store::Queues.new(root, sight)
+      private :queues
 
       # From one queue, or from all that are the person's.
       post "/next" do
@@ -15,7 +18,7 @@ module Yenvo
             "You take from the queues of your own team. Ask a lead to pass a task of this queue on to you."
         end
 
-        task = root.queues.take_next(wanted ? [wanted] : mine, cause:)
+        task = queues.take_next(wanted ? [wanted] : mine, cause:)
         answer 200, {task: task && present.task(task)}
       end
     end

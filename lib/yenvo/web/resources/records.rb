@@ -5,7 +5,7 @@ module Yenvo
     # Contacts, deals, tickets and list entries.
     class Records < Base
       get "/?" do
-        query = RecordQuery.read(params, root.schema, now:)
+        query = RecordQuery.read(params, sight.access.schema, now:).with(sight:)
         page = root.lists.page(query)
         body = {rows: present.records(page[:rows], query.kind), next: page[:next] && RecordQuery.token(page[:next])}
         body[:count] = root.lists.count(query) unless query.after
@@ -13,19 +13,21 @@ module Yenvo
       end
 
       post "/?" do
+        may.make!(body_of_call["kind"])
+        fits!(body_of_call["kind"])
         told = []
         image = root.records.make(body_of_call["kind"], body_of_call["values"], cause:, told:)
         answer 201, {**present.record(image, body_of_call["kind"]), set_by: told}
       end
 
       get "/:id" do
-        row = root.records.row!(id)
+        row = sight.record!(id)
         image = Store::Image.of(row)
         answer 200,
           {
-            record: present.record(image, row[:kind]), linked: present.linked(root.links.around(id)),
-            linked_count: root.links.count_around(id), tasks: present.tasks(root.worklist.of_record(id)),
-            open_tasks: root.worklist.count_of_record(id), history: root.history.of_record(id),
+            record: present.record(image, row[:kind]), linked: present.linked(around),
+            linked_count: root.links.count_around(id, sight:), tasks: present.tasks(root.worklist.of_record(id)),
+            open_tasks: root.worklist.count_of_record(id), history: history.of_record(id),
             stage_days: present.working_days_since(image["stage_since"])
           }
       end
@@ -33,12 +35,18 @@ module Yenvo
       patch "/:id" do
         told = []
         image =
-          root.records.change(id, body_of_call["values"], cause:, version: body_of_call["version"], whole: true, told:)
+          root.transaction do
+            # Whose it is does not change from here on.
+            root.records.lock(id)
+            fits!(changing!(id)[:kind], root.records.find!(id))
+            root.records.change(id, values, cause:, version: body_of_call["version"], whole: true, told:)
+          end
         answer 200, {**present.record(image, root.records.row!(id)[:kind]), set_by: told}
       end
 
       # What the rules and kits will do to it if nothing changes.
       get "/:id/ahead" do
+        sight.record!(id)
         looking = Engine::LookingAhead.new(root, now:)
         found = looking.on(id, days: (number("days") || 60).clamp(1, 180))
         answer 200, present.ahead(found, watching: looking.watching)
@@ -46,19 +54,25 @@ module Yenvo
 
       # The same if something of it were another, and what is new and gone then.
       post "/:id/ahead" do
+        sight.record!(id)
         looking = Engine::LookingAhead.new(root, now:)
         before, after = looking.compared(id, days: body_of_call["days"], change:, who: person[:key])
         answer 200, present.ahead(after, watching: looking.watching, before:)
       end
 
-      get("/:id/history") { answer 200, {entries: root.history.of_record(id, before: number("before"))} }
+      get "/:id/history" do
+        sight.record!(id)
+        answer 200, {entries: history.of_record(id, before: number("before"))}
+      end
 
       post "/:id/interactions" do
+        sight.record!(id)
         image = root.interactions.log(id, body_of_call["way"], body_of_call["text"], cause:)
         answer 201, present.record(image, root.records.row!(id)[:kind])
       end
 
       get("/:id/interactions") do
+        sight.record!(id)
         answer 200,
           {
             interactions: present.interactions(root.interactions.of_record(id, before: number("before"))),
@@ -67,21 +81,24 @@ module Yenvo
       end
 
       patch "/:id/interactions" do
+        sight.record!(id)
         row = root.interactions.edit(body_of_call["interaction"], body_of_call["text"], record: id, cause:)
         answer 200, {interactions: present.interactions([row]), count: root.interactions.count_of(id)}
       end
 
       post "/:id/lists" do
+        sight.record!(id)
+        may.make!(body_of_call["list"]) if root.schema.kind(body_of_call["list"])
         root.list_entries.put_on(id, body_of_call["list"], section: body_of_call["section"], cause:)
-        answer 201, {linked: present.linked(root.links.around(id))}
+        answer 201, {linked: present.linked(around)}
       end
 
       # What goes along when it is taken away.
-      get("/:id/hanging") { answer 200, root.trash.hanging(root.records.row!(id)[:id]) }
+      get("/:id/hanging") { answer 200, root.trash.hanging(sight.record!(id)[:id]) }
 
       # What was taken away and can be brought back.
       get "/:id/trash" do
-        row = root.trash.find!(id)
+        row = in_trash!
         answer 200,
           {
             **row.slice(:title, :kind, :by),
@@ -91,37 +108,76 @@ module Yenvo
       end
 
       post "/:id/trash" do
-        row = root.trash.find!(id)
+        row = in_trash!
         may.take_away!(row)
         answer 200, present.record(root.trash.put_back(id, cause:), row[:kind])
       end
 
       delete "/:id/lists" do
-        may.take_away!(root.records.row!(id))
+        may.take_away!(sight.record!(id))
         root.list_entries.take_off(id, cause:)
         answer 200, {taken_off: true}
       end
 
       post "/:id/links" do
+        changing!(id)
+        sight.record!(body_of_call["target"])
         root.links.add(id, body_of_call["target"], cause:)
-        answer 201, {linked: present.linked(root.links.around(id))}
+        answer 201, {linked: present.linked(around)}
       end
 
       # More of what is linked, behind a record.
       get("/:id/links") do
-        answer 200, {linked: present.linked(root.links.around(root.records.row!(id)[:id], after: number("after")))}
+        answer 200, {linked: present.linked(around(after: number("after")))}
       end
 
       delete "/:id/links" do
+        changing!(id)
         root.links.remove(id, body_of_call["target"], cause:)
-        answer 200, {linked: present.linked(root.links.around(id))}
+        answer 200, {linked: present.linked(around)}
       end
 
       private
 
+      def values = body_of_call["values"]
+      def history = Store::History.new(root, sight)
+
+      # @return [Array<Hash>] what is linked to the record, as far as it is seen
+      def around(after: nil) = root.links.around(sight.record!(id)[:id], sight:, after:)
+
+      # @return [Hash] row of a record that is to be changed
+      # @raise [Store::NotFound, Forbidden]
+      def changing!(id) = sight.record!(id).tap { |row| may.change!(row) }
+
+      # @return [Hash] row of what was taken away
+      # @raise [Store::NotFound] also when it is hidden
+      def in_trash!
+        row = root.trash.find!(id)
+        kind = root.schema.kind(row[:kind])
+        seen = row[:by] == person[:key] || kind.nil? || sight.access.may?(:seen_by, kind, row[:owner])
+        seen ? row : raise(Store::NotFound, Store::Trash::NOTHING)
+      end
+
+      # Fields that are kept, and records that are hidden, are as if they were not there.
+      # @param before [Hash] image of the record as it is
+      # @raise [Store::Refused]
+      def fits!(kind, before = {})
+        type = sight.access.schema.kind(kind) or return
+        unknown = values.keys.reject { |key| type.field(key) }
+        wrong = unknown.to_h { |key| [key, Store::Records.no_field(type, key)] }
+        links = type.links.to_h { |field| [field, Integer(values[field.key], exception: false)] }.compact
+        seen = sight.records(links.values)
+        links.each do |field, target|
+          next if seen.include?(target) || before[field.key] == target
+
+          wrong[field.key] = Store::Records.no_target(field, target)
+        end
+        raise Store::Refused.at(wrong) if wrong.any?
+      end
+
       # What the record is thought to become, read like anything that is typed.
       def change
-        kind = root.schema.kind!(root.records.row!(id)[:kind])
+        kind = sight.access.schema.kind!(sight.record!(id)[:kind])
         wrong = {}
         plain =
           body_of_call["change"].to_h do |key, value|

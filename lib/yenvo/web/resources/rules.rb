@@ -46,6 +46,7 @@ module Yenvo
 
       post "/:id/start" do
         may.start_rules!
+        body_of_call["records"].each { |record| sight.record!(record) }
         answer 200, {started: root.rules.start(id, body_of_call["records"], cause:)}
       end
 

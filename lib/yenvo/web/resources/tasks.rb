@@ -8,6 +8,10 @@ module Yenvo
 
       # Where others shall do it too, each of them gets one of their own.
       post "/?" do
+        about = body_of_call["record_id"]
+        raise Store::Refused.at("record_id" => Store::TaskForm.gone(about)) if about && !sight.record?(about)
+
+        body_of_call["parent_id"]&.then { |parent| sight.task!(parent) }
         answer 201,
           present.task(root.tasks.make_each(body_of_call.except("also"), body_of_call["also"], cause:).first)
       end
@@ -33,7 +37,7 @@ module Yenvo
         step = body_of_call["step"]
         done, refused = root.transaction do
           root.tasks.several(body_of_call["ids"]) do |id|
-            task = root.tasks.find!(id)
+            task = sight.task!(id)
             raise Store::Refused.at("task" => "You may not work this task.") unless may.work?(task)
 
             several_step(step, id)
@@ -42,7 +46,7 @@ module Yenvo
         answer 200, {tasks: present.tasks(done), refused:}
       end
 
-      get("/:id") { answer 200, present.panel(root.tasks.find!(id)) }
+      get("/:id") { answer 200, present.panel(sight.task!(id)) }
 
       post("/:id/done") do
         worked { root.tasks.finish(id, answer: body_of_call["answer"], note: body_of_call["note"], cause:) }
@@ -59,33 +63,39 @@ module Yenvo
       end
       post "/:id/reopen" do
         may.lead!
+        sight.task!(id)
         answer 200, present.task(root.tasks.reopen(id, cause:))
       end
 
       post("/:id/edit") { worked { root.tasks.edit(id, body_of_call, cause:) } }
       # Whoever made the last step may take it back, also when the task is somebody else's by now.
-      post("/:id/take-back") { answer 200, present.task(root.tasks.take_back(id, cause:)) }
+      post "/:id/take-back" do
+        sight.task!(id)
+        answer 200, present.task(root.tasks.take_back(id, cause:))
+      end
 
       post "/:id/comments" do
+        sight.task!(id)
         root.comments.add(id, body_of_call["text"], cause:)
-        answer 201, present.panel(root.tasks.find!(id))
+        answer 201, present.panel(sight.task!(id))
       end
 
       post "/:id/files" do
-        may.work!(root.tasks.find!(id), root.schema)
+        may.work!(sight.task!(id), root.schema)
         root.attachments.add(id, params["name"], env["yenvo.bytes"], cause:)
-        answer 201, present.panel(root.tasks.find!(id))
+        answer 201, present.panel(sight.task!(id))
       end
 
       delete "/files/:id" do
         row = root.attachments.find!(id)
-        may.work!(root.tasks.find!(row[:task_id]), root.schema)
+        may.work!(sight.task!(row[:task_id]), root.schema)
         root.attachments.remove(id, cause:)
-        answer 200, present.panel(root.tasks.find!(row[:task_id]))
+        answer 200, present.panel(sight.task!(row[:task_id]))
       end
 
       # A file is given out to be kept, never to be shown within Yenvo.
       get "/files/:id" do
+        sight.task!(root.attachments.find!(id)[:task_id])
         row, path = root.attachments.open(id)
         headers "content-type" => row[:type],
           "content-disposition" => "attachment; filename*=UTF-8''#{ERB::Util.url_encode(row[:name])}",
@@ -108,7 +118,7 @@ module Yenvo
       end
 
       def worked
-        may.work!(root.tasks.find!(id), root.schema)
+        may.work!(sight.task!(id), root.schema)
         answer 200, present.task(yield)
       end
     end

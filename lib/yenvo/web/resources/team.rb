@@ -9,23 +9,24 @@ module Yenvo
         by = params["by"] || "person"
         answer 200,
           {
+            out_of_sight: team_work.out_of_sight.map { |key, open| {key:, open:} },
             may_enter: root.people.all.select { |one| may.enter_absences?(one) }.map { |one| one[:key] },
-            rows: present.team_rows(by, root.team_work.figures(by, now:)), away:
-              root.team_work.away(root.calendar.date_of(now))
+            rows: present.team_rows(by, team_work.figures(by, now:)), away:
+              team_work.away(root.calendar.date_of(now))
                 .map { |one| one.merge(from: one[:from].iso8601, until: one[:until].iso8601) }
           }
       end
 
       post "/preview" do
         may.lead!
-        rows = root.team_work.preview(body_of_call["person"], to, cause:)
+        rows = team_work.preview(body_of_call["person"], to, cause:)
         tasks = present.tasks(rows.map { |row| row[:task] })
         answer 200, {tasks:}
       end
 
       post "/pass-all" do
         may.lead!
-        done, refused = root.team_work.pass_all(body_of_call["person"], to, cause:)
+        done, refused = team_work.pass_all(body_of_call["person"], to, cause:)
         answer 200, {tasks: present.tasks(done), refused:}
       end
 
@@ -42,6 +43,8 @@ module Yenvo
       end
 
       private
+
+      def team_work = Store::TeamWork.new(root, sight)
 
       # @return [Hash] row of a person for whom whoever asks may enter days away
       def whose(key)

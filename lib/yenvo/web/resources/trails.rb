@@ -22,13 +22,15 @@ module Yenvo
         skips = skips?(params) ? skips(from, till) : []
         answer 200,
           {
-            runs: present.runs(runs), skips:, kits: kits(from), next: (runs.size == 50) ? runs.last[:id] : nil,
+            runs: present.runs(sight.about(runs)), skips:, kits: kits(from), next: (runs.size == 50) ? runs.last[:id] : nil,
             next_skip: @next_skip
           }
       end
 
       get "/why-not" do
-        entry = root.journal.find_watched!(number("entry"))
+        entry = sight.about([root.journal.find_watched!(number("entry"))]).first
+        raise Store::NotFound, "There is no entry #{number("entry")} in the journal." unless entry
+
         skip = Engine::WhyNot.new(root).one(entry, number("rule"))
         answer 200, present.why_not(entry, number("rule"), skip)
       end
@@ -58,6 +60,7 @@ module Yenvo
         if params["record"].nil? || params["rule"] || params["before"] || ![nil, "all"].include?(params["result"])
           return []
         end
+        return [] unless sight.all? || sight.record?(number("record"))
 
         present.kit_steps(root.journal.of_kits(number("record"), from:))
       end
@@ -70,7 +73,8 @@ module Yenvo
         span = {from:, till:, before: number("skips_before"), limit: MOST_ENTRIES + 1}
         entries, further = entries(kind, **span)
         @next_skip = (entries.size > MOST_ENTRIES) ? entries[MOST_ENTRIES - 1][:id] : further
-        present.skips(Engine::WhyNot.new(root).skips(entries.first(MOST_ENTRIES), rule_id: number("rule")))
+        seen = sight.about(entries.first(MOST_ENTRIES))
+        present.skips(Engine::WhyNot.new(root).skips(seen, rule_id: number("rule")))
       end
 
       # What a rule may have met. That of a rule about tasks is looked for among all that happened to them.

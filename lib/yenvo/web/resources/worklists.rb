@@ -5,17 +5,17 @@ module Yenvo
     # Open tasks, mine, another's or a queue's; and what was done lately.
     class Worklists < Base
       get "/?" do
-        rows = root.worklist.list(filter, now:, after:)
+        rows = worklist.list(filter, now:, after:)
         answer 200,
           {
             tasks: present.tasks(rows), next: (rows.size == Store::Worklist::PAGE) ? place(rows.last) : nil,
-            counts: root.worklist.counts(person[:key], now:), queues:,
-            left: root.worklist.left_behind.map { |key, open| {key:, open:} }
+            counts: worklist.counts(person[:key], now:), queues:,
+            left: worklist.left_behind.map { |key, open| {key:, open:} }
           }
       end
 
       # What the head of every page shows.
-      get("/counts") { answer 200, root.worklist.counts(person[:key], now:) }
+      get("/counts") { answer 200, worklist.counts(person[:key], now:) }
 
       # What comes to a person by itself if nothing changes.
       get "/coming" do
@@ -26,6 +26,8 @@ module Yenvo
       end
 
       private
+
+      def worklist = @worklist ||= Store::Worklist.new(root, sight)
 
       def filter
         who = params["who"] || "me"
@@ -44,10 +46,10 @@ module Yenvo
         {"due_at" => Core::Reading.moment(RecordQuery.moment(moment)), "id" => id.to_i}
       end
 
-      def place(row) = "#{Core::Reading.moment(root.worklist.over?(filter) ? row[:done_at] : row[:due_at])}_#{row[:id]}"
+      def place(row) = "#{Core::Reading.moment(worklist.over?(filter) ? row[:done_at] : row[:due_at])}_#{row[:id]}"
 
       def queues
-        counts = root.worklist.queue_counts(root.schema.queues.keys)
+        counts = worklist.queue_counts(root.schema.queues.keys)
         mine = root.people.queues_of(person)
         root.schema.queues.map do |key, name|
           {key:, name:, open: counts.fetch(key, 0), mine: mine.include?(key)}

@@ -32,6 +32,7 @@ module Yenvo
         @every = every
         @most = most
         @streams = []
+        @onlookers = Store::Onlookers.new(root)
         @lock = Mutex.new
         @log = SemanticLogger["Live"]
       end
@@ -118,9 +119,16 @@ module Yenvo
       def tell(news)
         return send_all(": still here\n\n") if news.empty?
 
+        streams = greeted
+        shared = @onlookers.share(news, streams.map(&:person).uniq)
+        messages = shared.transform_values { |some| some.any? && "data: #{JSON.generate(named(some))}\n\n" }
+        heard = streams.select { |stream| messages[stream.person] }
+        leave(heard.reject { |stream| send_to(stream.socket, messages[stream.person]) })
+      end
+
+      def named(news)
         records, tasks = [1, 2].map { |column| news.filter_map { |row| row[column] }.uniq }
-        much = records.size > NAMED || tasks.size > NAMED
-        send_all("data: #{JSON.generate(much ? {all: true} : {records:, tasks:})}\n\n")
+        (records.size > NAMED || tasks.size > NAMED) ? {all: true} : {records:, tasks:}
       end
 
       def send_all(message) = leave(greeted.reject { |stream| send_to(stream.socket, message) })
