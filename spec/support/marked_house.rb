@@ -15,10 +15,12 @@ module MarkedHouse
 
   # Makes records of several owners and lets rules, kits, people and timers do something with each.
   # @param owners [Array<String>]
+  # @param carrying [Boolean] whether rules fill words of one record in where another is read
   # @return [Hash{Integer => Array}] by record: kinds and owners of all that has to be seen to see it
-  def fill_house(owners)
+  def fill_house(owners, carrying: false)
     @places = {}
     publish_marking_rules
+    publish_carrying_rule if carrying
     publish_demo_kit("11-rigging-job")
     kit = publish_demo_kit("12-launch")
     contacts = owners.map { |owner| marked("contact", owner, "club" => "%s") }
@@ -65,6 +67,24 @@ module MarkedHouse
       record_id: id)
   end
 
+  def publish_carrying_rule
+    mixed = "{{ record.title }}, {{ record.boat_owner }}, {{ record.boat_owner.club | upcase }}"
+    to = {"assign" => {"to" => "queue", "queue" => "callbacks"}}
+    publish(
+      "name" => "Carries words", "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]},
+      "branches" => [{"do" => [
+        {"action" => "task", "title" => "One: #{mixed}", **to},
+        {"action" => "task", "title" => "Two: #{mixed}", "of" => "boat_owner", **to},
+        {"action" => "log", "way" => "note", "text" => "Three: #{mixed}", "of" => "boat_owner"},
+        {"action" => "set", "of" => "boat_owner", "values" => [{"field" => "phone", "text" => "+353 1 2345678"},
+          {"field" => "berth", "text" => "Four: #{mixed}"}]},
+        {"action" => "record", "kind" => "ticket", "link" => "boat", "values" => [
+          {"field" => "title", "text" => "Five: #{mixed}"}, {"field" => "owner", "value" => "callum"}
+        ]}
+      ]}]
+    )
+  end
+
   def publish_marking_rules
     publish(survey_rule)
     publish(
@@ -81,11 +101,14 @@ module MarkedHouse
         }
       ]
     )
+    task = {
+      "action" => "task", "title" => "Wake {{ record.title }}", "assign" => {"to" => "owner"},
+      "fallback" => {"to" => "queue", "queue" => "callbacks"}
+    }
+    quiet = {"count" => 3, "unit" => "working_days"}
     publish(
-      "name" => "Quiet boat", "trigger" => {"when" => "quiet_timer", "nothing" => ["contact"],
-        "span" => {"count" => 3, "unit" => "working_days"}, "at" => "09:00"}, "how_often" => "every_time",
-      "branches" => [{"do" => [{"action" => "task", "title" => "Wake {{ record.title }}", "assign" => {"to" => "owner"},
-        "fallback" => {"to" => "queue", "queue" => "callbacks"}}]}]
+      "name" => "Quiet boat", "how_often" => "every_time", "branches" => [{"do" => [task]}],
+      "trigger" => {"when" => "quiet_timer", "nothing" => ["contact"], "span" => quiet, "at" => "09:00"}
     )
   end
 end

@@ -8,8 +8,10 @@ module Samples
   # @param number [Integer] what stands for whatever number it takes
   # @return [String] the path with its query
   def path(operation, number)
-    filled = operation.path.gsub(/\{(\w+)\}/) { (%w[list door].include?($1)) ? "launch_roster" : number.to_s }
-    query = operation.query.values.select { |one| one["required"] }.map { |one| "#{one["name"]}=#{value(one["schema"], number)}" }
+    filled = operation.path.gsub(/\{(\w+)\}/) { %w[list door].include?($1) ? "launch_roster" : number.to_s }
+    query = operation.query.values.select { |one|
+      one["required"]
+    }.map { |one| "#{one["name"]}=#{value(one["schema"], number)}" }
     query.empty? ? filled : "#{filled}?#{query.join("&")}"
   end
 

@@ -15,6 +15,8 @@ module Yenvo
       LEADING = %w[lead administrator].freeze
       # What stands in place of a kept value that a text holds.
       VEIL = "(kept for leads and administrators)"
+      # What stands in a text in place of words of a record that not all see who read the text.
+      UNSEEN = "(not for all who read this)"
 
       # Somebody whom nobody knows.
       NOBODY = Schema::Person.new(key: "", name: "", active: false)

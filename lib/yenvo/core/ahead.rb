@@ -15,8 +15,9 @@ module Yenvo
       # task, or nil; who:
       # key of the person or queue that gets it, or nil; due: Due or nil; depends: Array of sentences, the conditions on
       # which it still hangs; after: words of what it follows from in the chain, or nil; chained: whether an event set
-      # it off and not a timer.
-      Item = Value.define(:at, :rule, :branch, :what, :words, :title, :who, :due, :depends, :after, :chained) do
+      # it off and not a timer; about: id of another record that it is about, or nil.
+      Item = Value.define(:at, :rule, :branch, :what, :words, :title, :who, :due, :depends, :after, :chained,
+        about: nil) do
         # @return [Array] what makes it the same thing when two views are compared
         def key = [at, rule, branch, what, words, who, due&.moment]
       end
@@ -62,10 +63,10 @@ module Yenvo
 
       # Adds something to what was found.
       # @param context [Context, nil] what it comes from
-      def note(context, what, words, title: nil, who: nil, due: nil)
+      def note(context, what, words, title: nil, who: nil, due: nil, about: nil)
         @items << Item.new(
           at: @at, rule: context && [context.rule.id, context.rule.rule.name], branch: context&.branch, what:,
-          words:, title:, who:, due:, depends: context ? context.depends : [],
+          words:, title:, who:, due:, about:, depends: context ? context.depends : [],
           after: context&.after, chained: context ? context.chained : false
         )
       end
@@ -73,7 +74,8 @@ module Yenvo
       # @param task [PlannedTask]
       def note_task(context, what, task) =
         note(
-          context, what, "Task “#{task.title}”", title: task.title, who: task.assignee || task.queue, due: task.due
+          context, what, "Task “#{task.title}”", title: task.title, who: task.assignee || task.queue, due: task.due,
+          about: (task.about if task.about.is_a?(Integer))
         )
 
       # What a step comes from. rule: CompiledRule; event: Event; branch: label; depends, after, chained: see Item; run:

@@ -30,8 +30,7 @@ module Yenvo
       )
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
-        @queues = queues.dup.freeze
-        @teams = teams.dup.freeze
+        @queues, @teams = [queues, teams].map { |names| names.dup.freeze }
         @retired_queues = retired_queues
         @queue_kinds = queue_kinds
         @zone = zone
@@ -65,6 +64,22 @@ module Yenvo
 
       # @return [Boolean] whether there are records that not everybody sees
       def hides? = @seen.fetch(:hides) { @seen[:hides] = kinds.each_value.any? { |kind| kind.seen_by != "everyone" } }
+
+      # @return [Boolean] whether anything is hidden from anybody
+      def veils? =
+        @seen.fetch(:veils) { @seen[:veils] = hides? || kinds.each_value.any? { |kind| kind.own_fields.any?(&:kept) } }
+
+      # @param readers [Array(Kind, String), nil] kind and owner of the record where something is read
+      # @param place [Array(Kind, String), nil] kind and owner of the record of which it tells
+      # @return [Boolean] whether all who see the one see the other
+      def shared?(readers, place)
+        return true if readers.nil? || place.nil? || readers == place || !hides?
+
+        @seen.fetch([readers, place]) do |both|
+          @seen[both] =
+            people.each_key.all? { |key| !access(key).may?(:seen_by, *readers) || access(key).may?(:seen_by, *place) }
+        end
+      end
 
       # @param key [String, nil] of a person; nil for Yenvo itself
       # @return [Access] what they may

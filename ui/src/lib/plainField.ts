@@ -12,6 +12,7 @@ export const plainField = (key: string, label: string, type: Field['type'], more
   choices: [],
   required: false,
   unique: false,
+  kept: false,
   default: null,
   help: null,
   group: null,

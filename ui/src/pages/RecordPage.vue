@@ -25,6 +25,7 @@ import TakenAway from '@/record/TakenAway.vue'
 import TakeOffDialog from '@/record/TakeOffDialog.vue'
 import { useAhead } from '@/record/useAhead'
 import WhatIf from '@/record/WhatIf.vue'
+import { LEVEL_WORDS } from '@/setup/types'
 import { useSetup, type Field } from '@/state/setup'
 import NewTaskDialog from '@/worklist/NewTaskDialog.vue'
 
@@ -190,8 +191,9 @@ const renaming = ref(false)
         <h1 class="min-w-0 flex-1 text-base leading-5 font-bold break-words sm:flex-none sm:text-xl">
           {{ record.title }}
         </h1>
+        <b v-if="kind.stages.length && !record.may_change" class="font-semibold">{{ record.shown.stage }}</b>
         <SelectBox
-          v-if="kind.stages.length"
+          v-else-if="kind.stages.length"
           :model-value="String(record.values.stage ?? '')"
           :options="kind.stages.map((stage) => ({ value: stage.key, words: stage.label }))"
           :label="kind.stage_label"
@@ -204,7 +206,12 @@ const renaming = ref(false)
         }}</span>
         <span class="ml-auto flex flex-wrap gap-2">
           <StartRule :kind="kind" :records="[record.id]" @started="reload" />
-          <button v-if="kind.family === 'entry'" type="button" class="btn btn-quiet" @click="takingOff = true">
+          <button
+            v-if="kind.family === 'entry' && record.may_take_away"
+            type="button"
+            class="btn btn-quiet"
+            @click="takingOff = true"
+          >
             Take off the list
           </button>
           <button type="button" class="btn btn-quiet" @click="logCall">Log a call</button>
@@ -260,15 +267,18 @@ const renaming = ref(false)
       <aside class="border-pine bg-paper px-[18px] py-3 min-[900px]:border-l" aria-label="Facts">
         <div class="mb-1 flex items-baseline justify-between">
           <h3>Facts</h3>
-          <button type="button" class="link text-sm" @click="renaming = !renaming">
+          <button v-if="record.may_change" type="button" class="link text-sm" @click="renaming = !renaming">
             {{ renaming ? 'Keep the title' : 'Change the title' }}
           </button>
         </div>
+        <p v-if="!record.may_change" class="mb-1 text-sm text-muted">
+          Changed by {{ LEVEL_WORDS[kind.changed_by] }}; you read along.
+        </p>
         <dl class="grid grid-cols-[116px_minmax(0,1fr)] gap-x-[10px]">
           <FactRow v-if="renaming && title" :field="title" :record="record" :save="saveField" />
           <template v-for="(field, index) in facts" :key="field.key">
             <dt v-if="heads(index)" class="col-span-2 pt-3 pb-1 font-semibold">{{ field.group }}</dt>
-            <FactRow :field="field" :record="record" :save="saveField" :fixed="!!field.formula" />
+            <FactRow :field="field" :record="record" :save="saveField" :fixed="!!field.formula || !record.may_change" />
           </template>
           <FactRow v-for="field in kept" :key="field.key" :field="field" :record="record" :save="saveField" fixed />
         </dl>
@@ -282,7 +292,7 @@ const renaming = ref(false)
         <KitsInUse :record-id="record.id" :kind="kind" @changed="reload" />
         <div class="mt-5 mb-1 flex items-baseline justify-between">
           <h3>Linked</h3>
-          <button type="button" class="link text-sm" @click="linking = !linking">
+          <button v-if="record.may_change" type="button" class="link text-sm" @click="linking = !linking">
             {{ linking ? 'Leave it' : 'Link a record' }}
           </button>
         </div>
@@ -296,7 +306,13 @@ const renaming = ref(false)
           @update:model-value="(list) => list && putOn(list)"
         />
         <RecordPicker v-if="linking" :model-value="null" label="Record to link" class="mb-2" @chosen="link" />
-        <LinkedList :record-id="record.id" :linked="data!.linked" :count="data!.linked_count" @changed="reload" />
+        <LinkedList
+          :record-id="record.id"
+          :linked="data!.linked"
+          :count="data!.linked_count"
+          :fixed="!record.may_change"
+          @changed="reload"
+        />
         <p class="mt-4"><RouterLink :to="`/trail?record=${record.id}`">Which rules ran here</RouterLink></p>
       </aside>
     </div>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
+import AccessSetup from '@/setup/AccessSetup.vue'
 import AuditList from '@/setup/AuditList.vue'
 import DesksSetup from '@/setup/DesksSetup.vue'
 import HouseSetup from '@/setup/HouseSetup.vue'
@@ -23,6 +24,7 @@ const PLACES = [
   { key: 'house', name: 'House and calendar' },
   { key: 'people', name: 'People' },
   { key: 'desks', name: 'Teams and queues' },
+  { key: 'access', name: 'Access' },
   { key: 'tokens', name: 'Tokens' },
   { key: 'audit', name: 'Audit' },
 ]
@@ -75,6 +77,7 @@ const groups = computed(() => [
         <PeopleSetup v-else-if="place === 'people'" />
         <HouseSetup v-else-if="place === 'house'" />
         <DesksSetup v-else-if="place === 'desks'" />
+        <AccessSetup v-else-if="place === 'access'" />
         <TokensSetup v-else-if="place === 'tokens'" />
         <AuditList v-else-if="place === 'audit'" />
         <p v-else class="text-muted">There is no such part of the set-up. Choose one on the left.</p>

@@ -113,6 +113,14 @@ const BY = [
       {{ day(one.from) }} to {{ day(one.until) }}</span
     >
   </p>
+  <p v-if="data?.out_of_sight.length" class="border-b border-line bg-amber-bg px-3 py-2 sm:px-5">
+    Tasks that are with somebody who may not see what they are about; pass them on:
+    <span v-for="(one, index) in data.out_of_sight" :key="one.key"
+      ><template v-if="index"> · </template
+      ><RouterLink :to="{ path: '/worklist', query: { who: one.key } }">{{ nameOf(one.key) }}</RouterLink>
+      {{ one.open }}</span
+    >
+  </p>
   <TroubleBox v-if="error && !data" :text="error" @retry="reload" />
   <div v-else-if="data" class="min-w-0 overflow-x-auto">
     <table class="ledger">

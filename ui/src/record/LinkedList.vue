@@ -4,7 +4,7 @@ import { answerOf, api, type Schemas } from '@/api/client'
 import { useNotices } from '@/lib/useNotices'
 
 /** What is linked with a record: all of it, page by page. Links that people drew can be taken away again. */
-const props = defineProps<{ recordId: number; linked: Schemas['Linked'][]; count: number }>()
+const props = defineProps<{ recordId: number; linked: Schemas['Linked'][]; count: number; fixed?: boolean }>()
 const emit = defineEmits<{ changed: [] }>()
 const { attempt } = useNotices()
 const more = ref<Schemas['Linked'][]>([])
@@ -44,7 +44,7 @@ async function remove(one: Schemas['Linked']) {
           <span v-if="one.field" class="text-sm text-muted"> as {{ one.field.toLowerCase() }}</span>
         </span>
         <button
-          v-if="!one.field"
+          v-if="!one.field && !fixed"
           type="button"
           class="link text-sm"
           :aria-label="`Take away the link with ${one.title}`"

@@ -22,3 +22,13 @@ export const ORDER_WORDS = {
   priority: 'by priority, then as due',
   age: 'the longest waiting first',
 } as const
+
+/** Who may, the widest first. */
+export const LEVELS = ['everyone', 'team', 'owner', 'administrators'] as const
+export type Level = (typeof LEVELS)[number]
+export const LEVEL_WORDS: Record<Level, string> = {
+  everyone: 'everyone',
+  team: "the owner's team",
+  owner: 'the owner and leads of that team',
+  administrators: 'administrators',
+}

@@ -111,9 +111,12 @@ module Yenvo
           if way&.may_fail? && other.nil?
             wrong([*place, "fallback"], "must name somebody for when #{way.described} is nobody or away")
           end
-          @needs += [Need.new(chain: [Schema::Subjects::ABOUT], over: nil)] if @kind.task? && @schema.hides?
+          @needs += of_task
           Assignment::Chooser.new(way, fallback, @schema) if way
         end
+
+        # Whose the record of a task is decides who may be given a task about it.
+        def of_task = (@kind.task? && @schema.hides?) ? [Need.new(chain: [Schema::Subjects::ABOUT], over: nil)] : []
 
         # @param target [Target, nil] nil for the record of the rule
         # @return [Array(Schema::Kind, String), nil] kind and owner of the record that a task or notice is about; nil
@@ -121,12 +124,15 @@ module Yenvo
         def whose(facts, target = nil)
           return unless @schema.hides?
 
-          at = (target.nil? || target.own?) ? facts.after[Schema::Subjects::ABOUT] : target.find(facts)
-          own = !@kind.task? && (target.nil? || target.own?)
-          image = own ? facts.after : facts.linked[at]
-          kind = @schema.kind(own ? facts.event.kind : image && image["kind"])
+          return facts.place(@schema) if target.nil? || target.own?
+
+          image = facts.linked[target.find(facts)]
+          kind = image && @schema.kind(image["kind"])
           [kind, image["owner"]] if kind
         end
+
+        # @return [Facts] as texts see them that are read where the target is
+        def read_there(facts, target) = @schema.hides? ? facts.read_at(whose(facts, target)) : facts
 
         def way(written, people_only, *place)
           type = Assignment.all.fetch(written["to"])

@@ -17,7 +17,8 @@ module Yenvo
           return nothing(@target.missing) unless about || @target.own?
 
           today = today(now)
-          fill = ->(text) { Reading.trim(text.fill(facts, rule_name:, today:)) }
+          read = read_there(facts, @target)
+          fill = ->(text) { Reading.trim(text.fill(read, rule_name:, today:)) }
           texts = @texts.transform_values(&fill)
           # An empty line is never a task.
           lines = lines(texts[:title])

@@ -11,11 +11,12 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
-          text = fill(@text, facts, now, rule_name)
+          text = fill(@text, read_there(facts, @target), now, rule_name)
           return nothing("the text came out empty") if text.empty?
 
           way = settings["way"]
-          words = "#{EventSide::WAYS.fetch(way)} logged#{@target.words(facts)}: #{text[0, 120]}"
+          words = "#{EventSide::WAYS.fetch(way)} logged#{@target.words(facts)}"
+          words += ": #{text[0, 120]}" if @target.told?
           [effect(Effects::LogInteraction, words, record: id, way:, text:)]
         end
 

@@ -13,7 +13,8 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           same = @same.to_h { |key| [key, facts.after[key]] }.compact
-          worked = @settings.map { |setting| [setting.field.key, *setting.work_out(facts, now:, rule_name:)] }
+          read = @schema.hides? ? facts.read_at([@made, owner(facts, now, rule_name) || same["owner"]]) : facts
+          worked = @settings.map { |setting| [setting.field.key, *setting.work_out(read, now:, rule_name:)] }
           values = same.merge(worked.to_h { |key, value, _| [key, value] }).compact
           title = values["title"].to_s
           if title.strip.empty?
@@ -26,7 +27,7 @@ module Yenvo
           notes << "same as here: #{same.keys.map { |key| @made.field(key).label }.join(", ")}" if same.any?
           [
             effect(
-              Effects::MakeRecord, "#{@made.label} “#{title}” is made", kind: @made.key, values:,
+              Effects::MakeRecord, words(title), kind: @made.key, values:,
               link_to: link ? nil : facts.record_id, notes:
             )
           ]
@@ -35,6 +36,12 @@ module Yenvo
         def shown = "Make a #{@made.noun}"
 
         private
+
+        # Where records are hidden from some, none is named where another is read.
+        def words(title) = "#{@made.label} #{"“#{title}” " unless @schema.hides?}is made"
+
+        def owner(facts, now, rule_name) =
+          @settings.find { |setting| setting.field.key == "owner" }&.work_out(facts, now:, rule_name:)&.first
 
         def check_required(set)
           link = settings["link"]

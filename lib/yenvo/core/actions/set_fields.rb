@@ -14,13 +14,12 @@ module Yenvo
 
         def plan(facts, now:, rule_name:)
           id = @target.find(facts) or return nothing(@target.missing)
-          worked = @settings.map { |setting| [setting.field, *setting.work_out(facts, now:, rule_name:)] }
-          of = @target.words(facts)
-          lines = worked.map { |field, value, _| said(field, value, of, facts) }
-          fields, plain, notes = worked.transpose
-          values = fields.map(&:key).zip(plain).to_h
-          [effect(Effects::ChangeRecord, lines.join("; "), record: id, anew: anew(facts), values:, 
-notes: notes.compact)]
+          read = read_there(facts, @target)
+          worked = @settings.map { |setting| [setting.field, *setting.work_out(read, now:, rule_name:)] }
+          said = worked.map { |field, value, _| said(field, value, facts) }.join("; ")
+          values = worked.to_h { |field, plain, _| [field.key, plain] }
+          [effect(Effects::ChangeRecord, said, record: id, anew: anew(facts), values:,
+            notes: worked.filter_map(&:last))]
         end
 
         # @return [Hash{String => Proc}, nil] by field, how its value is worked out when it is written (see
@@ -36,8 +35,10 @@ notes: notes.compact)]
 
         private
 
-        def said(field, value, of, facts) =
+        def said(field, value, facts)
+          of = @target.words(facts)
           @target.told? ? "#{field.label}#{of} is set to #{show(field, value, facts)}" : "#{field.label}#{of} is set"
+        end
 
         def prepare
           wrong("values", "must set at least one field") if settings["values"].to_a.empty?

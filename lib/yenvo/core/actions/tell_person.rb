@@ -15,11 +15,9 @@ module Yenvo
 
           # A notice waits for whoever is away; so nobody is passed over for that.
           picks = @chooser.choose_all(facts, today: nil, whose: whose(facts))
-          names = picks.map { |pick| pick.name(@schema) }.join(", ")
-          words = "#{names} #{picks.one? ? "is" : "are"} told: #{text[0, 120]}"
           [
             effect(
-              Effects::TellPersons, words, record: facts.record_id, persons: picks.map(&:person).uniq,
+              Effects::TellPersons, said(picks, text), record: facts.record_id, persons: picks.map(&:person).uniq,
               text: Reading.cut(text), reason: picks.map(&:reason).join("; ")
             )
           ]
@@ -28,6 +26,9 @@ module Yenvo
         def shown = "Tell: #{Text.shown(settings["text"], @kind, @schema)}"
 
         private
+
+        def said(picks, text) =
+          "#{picks.map { |pick| pick.name(@schema) }.join(", ")} #{picks.one? ? "is" : "are"} told: #{text[0, 120]}"
 
         def prepare
           @chooser = chooser

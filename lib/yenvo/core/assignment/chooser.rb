@@ -26,12 +26,12 @@ module Yenvo
           return [choose(facts, today:, whose:)] unless @way.is_a?(Several)
 
           asked = @way.ways.map { |way| [way, way.pick(facts)] }.uniq { |way, person| person || way }
-          whys = asked.to_h { |way, person| [way, why_not(way, person, today, whose)] }
-          chosen = asked.reject { |way, _| whys[way] }
+          asked.map! { |way, person| [way, person, why_not(way, person, today, whose)] }
+          passed, chosen = asked.partition(&:last)
           return [choose(facts, today:, whose:)] if chosen.empty?
 
-          said = suffix(whys.values.compact.zip)
-          chosen.map { |way, person| picked(person, "#{way.described}#{said}") }
+          said = suffix(passed)
+          chosen.map { |way, person, _| picked(person, "#{way.described}#{said}") }
         end
 
         private

@@ -8,8 +8,8 @@ module Yenvo
       class Kind
         include Sliced
 
-        attr_reader :key, :label, :plural, :stage_label, :stages, :fields, :open_door, :seen_by, :changed_by, 
-:taken_away_by
+        attr_reader :key, :label, :plural, :stage_label, :stages, :fields, :open_door, :seen_by, :changed_by,
+          :taken_away_by
 
         # Fields that say when and how often, kept by Yenvo: a change of these alone is no change of the record.
         KEPT_BY_YENVO = %w[changed last_contact stage_since visit version since].freeze

@@ -8,8 +8,8 @@ module Yenvo
       # hours: what they work, in percent of the full hours; untold: what they chose not to be told of; program: whether
       # it is a program, to which nothing is given to do; role: what they are in the house.
       Person =
-        Value.define(:key, :name, :active, team: nil, teams: [], hours: 100, untold: [], program: false, 
-role: "member") do
+        Value.define(:key, :name, :active, team: nil, teams: [], hours: 100, untold: [], program: false,
+          role: "member") do
           # @return [Boolean] whether it is somebody to whom work can be given
           def at_work? = active && !program
 

@@ -19,6 +19,9 @@ module Yenvo
       # @return [Date, Time, nil] the start or target of the kit whose tasks are planned
       attr_reader :anchor
 
+      # @return [Array(Schema::Kind, String), nil] kind and owner of the record where a text is read; nil for its own
+      attr_reader :readers
+
       # @param event [Event]
       # @param linked [Hash{Integer => Hash}] images of linked records by id, each with "id"
       # @param related [Hash{Array(Integer, String) => Array<Hash>}] by id of a record and name of a relation, such as
@@ -26,7 +29,9 @@ module Yenvo
       # @param today [Date, nil] the local day; that of the event when not given
       # @param given [Hash{String => Object}, nil] values of left sides by path that stand instead of what is worked out
       # @param anchor [Date, Time, nil]
-      def initialize(event, linked = {}, related = {}, today: nil, given: nil, desk: nil, anchor: nil, rule: nil)
+      def initialize(event, linked = {}, related = {}, today: nil, given: nil, desk: nil, anchor: nil, rule: nil,
+        readers: nil)
+        @readers = readers
         @desk = desk
         @event = event
         @after = event.after
@@ -70,6 +75,20 @@ module Yenvo
       # @return [Facts] the same for the tasks of a kit
       def anchored(anchor) =
         Facts.new(event, linked, related, today: @today, given:, desk:, anchor:)
+
+      # @param place [Array(Schema::Kind, String), nil]
+      # @return [Facts] the same for texts that are read elsewhere
+      def read_at(place) =
+        Facts.new(event, linked, related, today: @today, given:, desk:, anchor:, rule:, readers: place)
+
+      # @param schema [Schema]
+      # @return [Array(Schema::Kind, String), nil] kind and owner of the record that it comes down to
+      def place(schema)
+        task = event.kind == Schema::Subjects::TASK
+        image = task ? linked[after[Schema::Subjects::ABOUT]] : after
+        kind = schema.kind(Schema::Subjects.kind_of(self))
+        [kind, image["owner"]] if kind && image
+      end
 
       # @return [Facts] the same, seen by a rule
       def of_rule(id) = Facts.new(event, linked, related, today: @today, given:, desk:, rule: id)

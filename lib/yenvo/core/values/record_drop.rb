@@ -6,8 +6,12 @@ module Yenvo
   module Core
     # A record inside a text: {{ record.boat_length }}, {{ record.boat_owner.phone }}, {{ record.boat_owner }}.
     class RecordDrop < Liquid::Drop
-      def initialize(image, kind, schema, facts)
+      # @param readers, place [Array(Schema::Kind, String), nil] kind and owner of the record where the text is read,
+      #   and of this one
+      def initialize(image, kind, schema, facts, readers: nil, place: nil)
         super()
+        @readers = readers
+        @seen = schema.shared?(readers, place)
         @image = image
         @kind = kind
         @schema = schema
@@ -21,20 +25,26 @@ module Yenvo
         return if value.nil?
         return linked(field, value) if field.type == "link"
 
-        # What is kept is never written where others read it.
-        return Access::VEIL if field.kept
-
-        FieldDrop.new(value, Show.value(field, value, @schema), @schema.zone)
+        # What is kept, or of a record that not all see, is never written where others read it.
+        hidden = field.kept ? Access::VEIL : (Access::UNSEEN unless @seen)
+        hidden ? VeiledDrop.new(value, hidden) : FieldDrop.new(value, Show.value(field, value, @schema), @schema.zone)
       end
 
-      def to_s = @image ? @image["title"].to_s : ""
+      def to_s
+        return "" unless @image
+
+        @seen ? @image["title"].to_s : Access::UNSEEN
+      end
 
       private
 
       def linked(field, id)
         kind = @schema.subject(field.links_to)
         image = @facts.linked[id]
-        (kind && image) ? RecordDrop.new(image, kind, @schema, @facts) : nil
+        return unless kind && image
+
+        place = [@schema.kind(image["kind"]) || kind, image["owner"]]
+        RecordDrop.new(image, kind, @schema, @facts, readers: @readers, place:)
       end
     end
   end

@@ -77,6 +77,8 @@ module Yenvo
         within(@template.render(context))
       rescue Liquid::MemoryError
         too_long
+      rescue VeiledDrop::Hidden => hidden
+        hidden.message.delete_prefix("Liquid error: ")
       rescue Liquid::Error => error
         raise Error, "A text of the rule cannot be filled in: #{error.message.sub(/\ALiquid error: /, "")}."
       end
@@ -147,7 +149,7 @@ module Yenvo
       # context for each; a property test holds both ways equal.
       # @return [Array<String, Array(Proc, Schema::Field)>, nil] nil when there is more in the text
       def simple_pieces
-        return if @plain || source.gsub(SIMPLE, "").match?(/\{[{%]/) || !wrong_names.empty?
+        return if @plain || @schema.veils? || source.gsub(SIMPLE, "").match?(/\{[{%]/) || !wrong_names.empty?
 
         source.split(SIMPLE).each_with_index.map do |piece, index|
           next piece if index.even?
@@ -252,7 +254,9 @@ module Yenvo
 
       def values(facts, rule_name, today)
         event = facts.event
-        record = ->(image, kind = @kind) { RecordDrop.new(image, kind, @schema, facts) }
+        place = facts.place(@schema)
+        readers = facts.readers || place
+        record = ->(image, kind = @kind) { RecordDrop.new(image, kind, @schema, facts, readers:, place:) }
         at = FieldDrop.new(Reading.moment(event.at), Show.moment(event.at, @schema.zone), @schema.zone)
         {
           "record" => record.call(facts.after), "before" => record.call(facts.before),

@@ -40,8 +40,8 @@ module Yenvo
         one = some.size == 1
         {
           person: first.row[:assignee], text: cut("#{words(some)}."), what: "given",
-          record_id: (first.row[:record_id] if one), words_of: first.row[:record_id], rule_id: cause.rule, run_id: cause.run,
-          task_id: (first.row[:id] if one), at: cause.at
+          record_id: (first.row[:record_id] if one), words_of: first.row[:record_id], rule_id: cause.rule,
+          run_id: cause.run, task_id: (first.row[:id] if one), at: cause.at
         }
       end
 

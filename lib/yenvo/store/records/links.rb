@@ -67,11 +67,8 @@ module Yenvo
         at = Sequel[:records]
         sides(id)
           .flat_map do |links, way|
-            found =
-              links.join(:records, id: way).where(sight.anywhere).select(at[:id], :title, :kind, :stage, :field).order(
-at[:id], :field)
-                .limit(limit)
-            (after ? found.where { at[:id] > after } : found).all
+            found = links.join(:records, id: way).where(sight.anywhere).order(at[:id], :field).limit(limit)
+            (after ? found.where { at[:id] > after } : found).select(at[:id], :title, :kind, :stage, :field).all
           end
           .uniq { |row| row.values_at(:id, :field) }.sort_by { |row| row.values_at(:id, :field) }.first(limit)
       end
@@ -79,7 +76,8 @@ at[:id], :field)
       # @return [Integer] how many those are
       def count_around(id, sight: Sight.new(root, nil)) =
         sides(id).sum { |links, way|
- sight.all? ? links.count : links.join(:records, id: way).where(sight.anywhere).count }
+          sight.all? ? links.count : links.join(:records, id: way).where(sight.anywhere).count
+        }
 
       private
 

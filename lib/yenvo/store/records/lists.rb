@@ -145,8 +145,8 @@ module Yenvo
       def base(kind) = db[:records].where(Sequel[:records][:kind] => kind)
 
       # Stage and owner stand in the table itself; all else is looked up in the index.
-      def narrow(found, type, query, few: FEW)
-        tests = [query.sight&.test(type)].compact
+      def narrow(found, type, query, few: FEW, seen: query.sight&.test(type))
+        tests = [seen].compact
         tests +=
           query.filters.map do |key, values|
             next stands(key, values) if %w[stage owner].include?(key)
@@ -213,7 +213,8 @@ module Yenvo
       def of_seen(found, test)
         return found unless test
 
-        found.where(db[:records].where(Sequel[:records][:id] => Sequel[:found][:record_id]).where(test).select(1).exists)
+        there = db[:records].where(Sequel[:records][:id] => Sequel[:found][:record_id])
+        found.where(there.where(test).select(1).exists)
       end
 
       # Whether a record has another word, too.
@@ -261,13 +262,24 @@ module Yenvo
         if narrowed?(query)
           # Where no range is narrow, the order of the list is gone along until a page is full; MariaDB would sort all
           # that match.
-          way = wide_ranges?(type, query) ? :straight : :inner
-          found = narrow(found.join_table(way, :records, id: at[:record_id]), type, query)
+          seen = few_seen(type, query) || query.sight&.test(type)
+          way = (wide_ranges?(type, query) || wide_sight?(query, seen)) ? :straight : :inner
+          found = narrow(found.join_table(way, :records, id: at[:record_id]), type, query, seen:)
         end
         found = resume(found, query, at, column) if query.after && query.after["empty"] == empty
         found.order(*directed(query.down, at[:num], at[:word], at[:record_id])).limit(limit)
           .select(at[:record_id].as(:id), at[column].as(:value), at[:empty]).all
       end
+
+      # @return [Hash, nil] the numbers of all that is seen, where that is not much
+      def few_seen(type, query)
+        test = query.sight&.test(type) or return
+        ids = base(type.key).where(test).limit(FEW + 1).select_map(Sequel[:records][:id])
+        {Sequel[:records][:id] => ids} if ids.size <= FEW
+      end
+
+      def wide_sight?(query, seen) =
+        !seen.nil? && !seen.is_a?(Hash) && [query.filters, query.search, query.ranges].all? { |one| one.nil? || one.empty? }
 
       def wide_ranges?(type, query)
         query.ranges&.any? &&

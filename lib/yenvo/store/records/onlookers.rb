@@ -44,7 +44,8 @@ module Yenvo
       # @return [Hash{Integer => Array<String>}] by entry that gave a record another owner: the one before
       def earlier(entries)
         was, is = %i[before after].map { |column| Sequel.function(:json_value, column, "$.owner") }
-        rows = db[:journal].where(id: entries, task_id: nil, what: "record_changed").select_map([:id, was.as(:was), is.as(:is)])
+        rows = db[:journal].where(id: entries, task_id: nil,
+          what: "record_changed").select_map([:id, was.as(:was), is.as(:is)])
         rows.reject { |_, before, after| before == after }.to_h { |id, before, _| [id, [before]] }
       end
     end

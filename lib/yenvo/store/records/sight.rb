@@ -127,8 +127,9 @@ module Yenvo
         # What lies in the trash has no links any more.
         return Sequel.lit("FALSE") unless at == Sequel[:records]
 
-        links = db[:links].where(Sequel[:links][:record_id] => at[:id], :field => Core::Schema::Kind::ABOUT)
-        there = links.join(Sequel[:records].as(:place), id: Sequel[:links][:target_id])
+        link = Sequel[:links]
+        links = db[:links].where(link[:record_id] => at[:id], link[:field] => Core::Schema::Kind::ABOUT)
+        there = links.join(Sequel[:records].as(:place), id: link[:target_id])
         Sequel.|(there.where(seen).select(1).exists, Sequel.~(links.select(1).exists))
       end
     end

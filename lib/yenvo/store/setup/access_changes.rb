@@ -11,6 +11,10 @@ module Yenvo
       DONE = {changed_by: "changes", taken_away_by: "takes away"}.freeze
       private_constant :DONE
 
+      # @return [String] why a field cannot be kept and required
+      def self.both(label) =
+        "#{label} has to be filled in, so it cannot be kept: whoever does not see it could make no record."
+
       # @param seen [Integer, nil] epoch of the set-up on which the change rests
       def initialize(root, seen: nil)
         super(root)
@@ -18,7 +22,8 @@ module Yenvo
       end
 
       # @param kind [String] key
-      # @param given [Hash{String => Object}] seen_by, changed_by, taken_away_by: each one of LEVELS; kept: keys of fields
+      # @param given [Hash{String => Object}] seen_by, changed_by, taken_away_by: each one of LEVELS; kept: keys of
+      #   fields
       # @raise [Refused, NotFound, Conflict]
       def change(kind, given, cause:)
         type = kind!(kind)
@@ -32,25 +37,26 @@ module Yenvo
       end
 
       # What would be so after the change: nothing is written.
-      # @return [Hash] all: records of the kind; persons: Array of Hash with person and how many of them they see; tasks:
-      #   open tasks that would be with somebody who does not see what they are about
+      # @return [Hash] all: records of the kind; persons: Array of Hash with person and how many of them they see;
+      #   tasks: open tasks that would be with somebody who does not see what they are about
       # @raise [Refused, NotFound]
       def preview(kind, given)
         type = kind!(kind)
         row, = read(type, given)
         wanted = schema.with_kind(type.with_access(**row))
-        counts = db[:records].where(kind:).group_and_count(:owner).as_hash(:owner, :count)
-        sees = ->(person, owner) { wanted.access(person).may?(:seen_by, wanted.kind(kind), owner) }
+        counts = db[:records].where(kind:).group_and_count(:owner).all
+        sees = ->(person, row) { wanted.access(person).may?(:seen_by, wanted.kind(kind), row[:owner]) }
         persons =
           schema.people.each_value.select(&:at_work?).map do |one|
-            {person: one.key, sees: counts.sum { |owner, count| sees.call(one.key, owner) ? count : 0 }}
+            {person: one.key, sees: sum(counts.select { |row| sees.call(one.key, row) })}
           end
-        held = root.task_rows.holders([kind])
-        tasks = held.sum { |one| sees.call(one[:assignee], one[:owner]) ? 0 : one[:count] }
-        {all: counts.values.sum, persons:, tasks:}
+        lost = root.task_rows.holders([kind]).reject { |row| sees.call(row[:assignee], row) }
+        {all: sum(counts), persons:, tasks: sum(lost)}
       end
 
       private
+
+      def sum(rows) = rows.sum { |row| row[:count] }
 
       def kind!(key) = schema.kind(key) || raise(NotFound, "There is no kind of record #{key.inspect}.")
 
@@ -80,10 +86,6 @@ module Yenvo
           refuse("kept", self.class.both(field.label)) if field.required
         end
       end
-
-      # @return [String] why a field cannot be kept and required
-      def self.both(label) =
-        "#{label} has to be filled in, so it cannot be kept: whoever does not see it could make no record."
     end
   end
 end

@@ -74,7 +74,7 @@ module Yenvo
 
       def kind(row)
         doors = {"open_door" => row[:open_door] == true, "program_door" => !row[:program_door].nil?}
-        texts(row, :label, :plural, :stage_label, *Core::Access::VERBS).merge(doors, "stages" => load(row[:stages]), 
+        texts(row, :label, :plural, :stage_label, *Core::Access::VERBS).merge(doors, "stages" => load(row[:stages]),
 **removed(row))
       end
 

@@ -50,15 +50,16 @@ module Yenvo
         row = {}
         row[:required] = required(given, worked_out) if given.key?("required")
         row[:unique] = unique(kind, given["unique"] == true, worked_out) if given.key?("unique")
-        row[:help] = words(given["help"], "help", 300) if given.key?("help")
-        row[:group] = words(given["group"], "group", 60) if given.key?("group")
+        {"help" => 300, "group" => 60}.slice(*given.keys).each { |name, most|
+          row[name.to_sym] = words(given, name, most)
+        }
         row[:default_value] = default(kind, given) if given.key?("default")
         row
       end
 
       def required(given, worked_out)
         wanted = given["required"] == true && !worked_out
-        wanted && @known&.kept ? refuse("required", AccessChanges.both(@known.label)) : wanted
+        (wanted && @known&.kept) ? refuse("required", AccessChanges.both(@known.label)) : wanted
       end
 
       def unique(kind, wanted, worked_out)
@@ -67,10 +68,10 @@ module Yenvo
         refuse("unique", "Only a text, address, number or date that people type can be held to stand once.")
       end
 
-      def words(value, name, most)
-        return if value.to_s.strip.empty?
+      def words(given, name, most)
+        return if given[name].to_s.strip.empty?
 
-        text(value, name, {"help" => "The help", "group" => "The group"}.fetch(name), most)
+        text(given[name], name, {"help" => "The help", "group" => "The group"}.fetch(name), most)
       end
 
       # @return [String, nil] as it is kept

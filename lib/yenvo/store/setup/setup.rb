@@ -101,6 +101,7 @@ module Yenvo
       # As it stands in JSON, of an epoch or of now.
       def plain_at(epoch) = JSON.parse(kept_at(epoch) || JSON.generate(plain))
       def kept_at(epoch) = epoch && db[:setups].where(Sequel[:epoch] <= epoch).reverse(:epoch).get(:body)
+
       def access_of(plain, kind)
         kept = plain["fields"].select { |row| row["kind"] == kind && row["kept"] }.map { |row| row["key"] }
         [row_of(plain["kinds"], [kind])&.slice(*Core::Access::VERBS.map(&:to_s)), kept]
@@ -196,7 +197,8 @@ module Yenvo
       def field(row)
         Core::Schema::Field.new(
           **FIELD.to_h { |name|
- [name, row[name.to_s]] }, kept: row["kept"] == true, choices: choices(row["choices"]).freeze, built_in: false,
+            [name, row[name.to_s]]
+          }, kept: row["kept"] == true, choices: choices(row["choices"]).freeze, built_in: false,
           default: load(row["default_value"])
         )
       end

@@ -15,7 +15,8 @@ module Yenvo
         {
           state: "open", open: true, record_id: record_of(given["record_id"]),
           parent_id: given["parent_id"] && root.task_rows.find!(given["parent_id"])[:id], made_by: cause.who,
-          made_at: cause.at, **written(given, "new"), **assignee(given.merge("now" => cause.at), cause.who, whose(given["record_id"]))
+          made_at: cause.at, **written(given, "new"),
+          **assignee(given.merge("now" => cause.at), cause.who, whose(given["record_id"]))
         }
       end
 

@@ -30,8 +30,8 @@ module Yenvo
         end
       end
 
-      # @return [Hash{String => Integer}] by person, open tasks about records that they do not see any more, of those that
-      #   whoever asks sees
+      # @return [Hash{String => Integer}] by person, open tasks about records that they do not see any more, of those
+      #   that whoever asks sees
       def out_of_sight
         hidden = schema.kinds.each_value.reject { |kind| kind.seen_by == "everyone" }.map(&:key)
         held = root.task_rows.holders(hidden).select { |one| @sight.nil? || sees?(@sight.access, one) }
@@ -78,8 +78,8 @@ module Yenvo
       def keys(by)
         case by
         # Whoever has left stays in sight until nothing is left of theirs.
-        when "person" then schema.people.each_value.select(&:at_work?).map(&:key) + Worklist.new(root, 
-@sight).left_behind.keys
+        when "person" then schema.people.each_value.select(&:at_work?).map(&:key) + Worklist.new(root,
+          @sight).left_behind.keys
         when "team" then schema.teams.keys
         when "queue" then schema.queues.keys
         else db[:rules].order(:position).select_map(:id)

@@ -9,20 +9,19 @@ module Yenvo
         # @param watching [Integer] rules in force that watch the kind
         # @param before [Core::Ahead::Result, nil] what lies ahead as it is, where something is thought to change
         def ahead(found, watching:, before: nil)
-          known = (before&.items || []).group_by(&:key)
+          known = before ? before.items.group_by(&:key) : {}
           items =
-            found.items.map do |item|
+            visible(found.items, &:about).map do |item|
               same = known[item.key]&.shift || before.nil?
               item_ahead(item).merge(state: same ? "same" : "new")
             end
-          gone = known.values.flatten.map { |item| item_ahead(item).merge(state: "gone") }
-          items = (items + gone).sort_by.with_index { |item, i| [item[:at], i] }
-          {watching: watching || 0, cut: found.cut, items:}
+          gone = visible(known.values.flatten, &:about).map { |item| item_ahead(item).merge(state: "gone") }
+          {watching: watching || 0, cut: found.cut, items: (items + gone).sort_by.with_index { |one, i| [one[:at], i] }}
         end
 
         # @param ones [Array<Engine::Forecast::One>]
         def firings(ones)
-          seen(ones) { |one| one }.map do |one|
+          visible(ones, &:record).map do |one|
             {
               at: stamp(one.at), record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key},
               task: one.task, purpose: one.purpose, runs: one.plan&.run?, branches: one.plan&.branches || [],
@@ -33,7 +32,8 @@ module Yenvo
 
         # @param pairs [Array<Array(Engine::Forecast::One, Core::PlannedTask)>]
         def coming(pairs)
-          seen(pairs, &:first).map do |one, task|
+          pairs = visible(pairs) { |one, _| one.record }
+          visible(pairs) { |_, task| task.about if task.about.is_a?(Integer) }.map do |one, task|
             {
               at: stamp(one.at), title: task.title, way: task.way, priority: task.priority,
               record: one.record && {id: one.record, title: one.title, kind: one.rule.kind.key},
@@ -59,18 +59,20 @@ module Yenvo
 
         private
 
-        # @yieldreturn [Engine::Forecast::One]
-        def seen(all)
-          records = sight.records(all.map { |one| yield(one).record })
-          all.select { |one| (id = yield(one).record).nil? || records.include?(id) }
+        # @yieldreturn [Integer, nil] id of the record that it is about
+        # @return [Array] those about nothing else, or about what is seen
+        def visible(all)
+          records = all.map { |one| yield(*one) }
+          seen = sight.records(records)
+          all.zip(records).select { |_, id| id.nil? || seen.include?(id) }.map(&:first)
         end
 
         def item_ahead(item)
           {
-            **item.slice(:branch, :what, :title, :depends, :after, :chained), words: veil(item.words),
-                                                                              at: stamp(item.at),
-                                                                              rule: item.rule && {id: item.rule[0], name: item.rule[1]}, due: item.due&.to_h,
-                                                                              who: item.who && (schema.person(item.who)&.name || schema.queue_name(item.who))
+            **item.slice(:branch, :what, :title, :depends, :after, :chained),
+            words: veil(item.words), at: stamp(item.at), due: item.due&.to_h,
+            rule: item.rule && {id: item.rule[0], name: item.rule[1]},
+            who: item.who && (schema.person(item.who)&.name || schema.queue_name(item.who))
           }
         end
       end

@@ -45,9 +45,7 @@ module Yenvo
           linked = linked_images(image, kind)
           own = kind.own_fields.reject { |field| image[field.key].nil? || field.type == "long_text" }
           own = own.partition { |field| field.type == "link" }.flatten.first(MAX_FACTS)
-          shown = day_shown(image["last_contact"]) || "none yet"
-          contact = {label: "Last contact", shown:, note: quiet(image), link: nil}
-          [stage_fact(image, kind), *own.map { |field| fact(field, image[field.key], linked) }, contact].compact
+          [stage_fact(image, kind), *own.map { |field| fact(field, image[field.key], linked) }, contact(image)].compact
         end
 
         # @param rows [Array<Hash>]
@@ -58,6 +56,11 @@ module Yenvo
 
         # What is worked out may come from what is kept.
         def filled(images, kind) = root.worked_out.fill(images, root.schema.kind!(kind), now:)
+
+        def contact(image)
+          shown = day_shown(image["last_contact"]) || "none yet"
+          {label: "Last contact", shown:, note: quiet(image), link: nil}
+        end
 
         def stage_fact(image, kind)
           return unless image["stage"]
@@ -73,13 +76,16 @@ module Yenvo
           filled = kind.fields.values.reject { |field| image[field.key].nil? }
           {
             **image.slice("id", "version", "title", "stage_since").transform_keys(&:to_sym),
-            kind: kind.key, values: image.slice(*kind.fields.keys), may_change: may_change?(kind, image),
+            kind: kind.key, values: image.slice(*kind.fields.keys), **may(kind, image),
             links: kind.links.to_h { |field| [field.key, linked[image[field.key]]] }.compact,
             shown: filled.to_h { |field| [field.key, shown(field, image[field.key], titles)] }
           }
         end
 
-        def may_change?(kind, image) = sight.access.may?(:changed_by, kind, image["owner"])
+        def may(kind, image)
+          verbs = {may_change: :changed_by, may_take_away: :taken_away_by}
+          verbs.transform_values { |verb| sight.access.may?(verb, kind, image["owner"]) }
+        end
 
         def shown(field, value, titles)
           return GONE if field.type == "link" && !titles.key?(value)

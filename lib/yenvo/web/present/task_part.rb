@@ -132,8 +132,8 @@ module Yenvo
             run_id: run[:id], rule_id: run[:rule_id],
             rule: named(run[:rule_id], root.rules.names([run[:rule_id]]), "rule")[:name],
             version: root.rules.version_numbers([run[:version_id]])[run[:version_id]], branch:,
-            event: clause_of(root.journal.find!(run[:entry_id])), tests: tests_seen(tests, row[:kind]), reason: action["reason"],
-            notes: action["notes"] || []
+            event: clause_of(root.journal.find!(run[:entry_id])), tests: tests_seen(tests, row[:kind]),
+            reason: action["reason"], notes: action["notes"] || []
           }
         end
       end

@@ -34,7 +34,7 @@ module Yenvo
             event: clause_of(entry), event_at: stamp(entry[:at]), who: entry[:who],
             milliseconds: ((row[:at] - entry[:at]) * 1000).round.clamp(0, nil),
             tests: tests_seen(load(row[:tests]), entry[:kind]),
-            actions: actions(actions_seen(load(row[:actions]), row[:record_id]), tasks), set_off: set_off(row[:id])
+            actions: actions(actions_seen(load(row[:actions]), row), tasks), set_off: set_off(row[:id])
           )
         end
 
@@ -48,7 +48,7 @@ module Yenvo
             {
               entry: entry[:id], at: stamp(entry[:at]), rule: rule.named, version: rule.number,
               record: titles[entry[:record_id]], task: tasks[entry[:id]],
-              why: skip.plan.run? ? "Waits for the worker" : why_seen(skip.plan.why, skip.plan.plain_tests, skip.entry[:kind])
+              why: skip.plan.run? ? "Waits for the worker" : why_of(skip.plan, entry[:kind])
             }
           end
         end
@@ -56,14 +56,13 @@ module Yenvo
         # @param skip [Engine::WhyNot::Skip, nil]
         def why_not(entry, rule_id, skip)
           plan = skip&.plan
-          tests = plan&.plain_tests || []
           {
             **pick(entry, :who),
             event_at: stamp(entry[:at]), event: sentence_of(entry), record: titles_of([entry]).values.first,
             rule: named(rule_id, root.rules.names([rule_id]), "rule"), version: skip&.rule&.number,
             in_force: !skip.nil?,
-            ran: plan ? plan.run? : false, why: plan ? why_seen(plan.why, tests, entry[:kind]) : not_in_force(entry, rule_id),
-            tests: tests_seen(tests, entry[:kind])
+            ran: plan ? plan.run? : false, why: plan ? why_of(plan, entry[:kind]) : not_in_force(entry, rule_id),
+            tests: tests_seen(plan&.plain_tests || [], entry[:kind])
           }
         end
 

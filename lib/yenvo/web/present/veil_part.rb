@@ -3,8 +3,8 @@
 module Yenvo
   module Web
     class Present
-      # What rules saw and did, as far as whoever asks may see it: a test of a visible record may have looked at one that
-      # is hidden, or at a field that is kept.
+      # What rules saw and did, as far as whoever asks may see it: a test of a visible record may have looked at one
+      # that is hidden, or at a field that is kept.
       module VeilPart
         UNSEEN = "not for you to see"
         NOT_ALL = "What decided is not for you to see"
@@ -30,16 +30,26 @@ module Yenvo
           (tests_seen(tests, kind) == tests) ? veil(why) : NOT_ALL
         end
 
+        # @param plan [Core::Plan]
+        # @return [String, nil]
+        def why_of(plan, kind) = why_seen(plan.why, plan.plain_tests, kind)
+
         # @param actions [Array<Hash>] plain, of a run
-        # @param record [Integer, nil] that the run is about
+        # @param run [Hash] row
         # @return [Array<Hash>] those on what is seen
-        def actions_seen(actions, record)
+        def actions_seen(actions, run)
           return actions unless veils?
 
-          others = actions.to_h { |one| [one, one.dig("did", "record")] }
-          seen = sight.records(others.values.compact)
-          shown = actions.select { |one| [nil, record, *seen].include?(others[one]) }
-          shown.map { |one| (one["verb"] == "make_task") ? one : one.merge("title" => veil(one["title"])) }
+          record = run[:record_id]
+          made = root.tasks.of_run(run[:id])
+          hidden = (made - sight.tasks(made)).map { |task| task.values_at(:branch, :action) }
+          actions = actions.reject { |one| hidden.include?(one.values_at("row", "number")) }
+
+          seen = [nil, record, *sight.records(actions.map { |one| one.dig("did", "record") })]
+          actions.select { |one|
+            seen.include?(one.dig("did",
+              "record"))
+          }.map { |one| (one["verb"] == "make_task") ? one : one.merge("title" => veil(one["title"])) }
         end
 
         private
@@ -62,7 +72,8 @@ module Yenvo
         def shows?(test, known)
           return true if test["seen"].to_s.empty?
 
-          known.include?(test["label"]) && !test["phrase"].to_s.include?(" · ") && veil(test["phrase"]) == test["phrase"]
+          phrase = test["phrase"].to_s
+          known.include?(test["label"]) && !phrase.include?(" · ") && veil(phrase) == phrase
         end
       end
     end

@@ -22,8 +22,8 @@ module Yenvo
         skips = skips?(params) ? skips(from, till) : []
         answer 200,
           {
-            runs: present.runs(sight.about(runs)), skips:, kits: kits(from), next: (runs.size == 50) ? runs.last[:id] : nil,
-            next_skip: @next_skip
+            runs: present.runs(sight.about(runs)), skips:, kits: kits(from),
+            next: (runs.size == 50) ? runs.last[:id] : nil, next_skip: @next_skip
           }
       end
 
