@@ -164,6 +164,19 @@ RSpec.describe "A piano workshop in Riga" do
     expect(page).to have_css("tr", text: "Grand of 1898")
 
     give("Grand of 1898", "Juris Kalns")
+    keep_deals_apart
+    Capybara.using_session(:juris) do
+      visit "/records/deal"
+      expect(page).to have_css("tr", text: "Grand of 1898")
+      expect(page).to have_no_text("Upright of 1912")
+    end
+    Capybara.using_session(:ilze) do
+      visit "/records/deal"
+      expect(page).to have_text("No deals yet")
+      visit @grand
+      expect(page).to have_text(/There is no record \d+/)
+    end
+
     visit "/setup/people"
     click_button "Juris Kalns"
     click_button "They leave"
@@ -171,6 +184,10 @@ RSpec.describe "A piano workshop in Riga" do
     click_button "End the account and hand over"
     expect(page).to have_css("[role=dialog]", text: /Hand-over of Juris Kalns.*1 thing moved/m)
     click_button "Close"
+    Capybara.using_session(:ilze) do
+      visit "/records/deal"
+      expect(page).to have_css("tr", text: "Grand of 1898")
+    end
     Capybara.using_session(:juris) do
       visit "/worklist"
       expect(page).to have_css("h1", text: "Sign in to Ozola pianos")
@@ -182,8 +199,21 @@ RSpec.describe "A piano workshop in Riga" do
       "opened the house Ozola pianos", "changed the setting days off", "added the team Workshop", "added Juris Kalns",
       "Ilze Liepa set up a second step", "added the field Piano of Tuning rounds",
       "published version 1 of the rule “New deal: call the owner”", "made the token “Enquiries” for Website",
-      "changed Juris Kalns"
+      "changed the records Deals", "changed Juris Kalns"
     ].each { |words| expect(page).to have_css("tr", text: words) }
+  end
+
+  # Of two in one team neither sees the deals of the other.
+  def keep_deals_apart
+    visit "/setup/access"
+    clean?
+    click_button "Deals"
+    within(:fieldset, "Seen by") { choose "the owner and leads of that team" }
+    in_dialog { expect(page).to have_css("li", text: /Ilze Liepa\s*0 of 2/) }
+    expect(find(:fieldset, "Changed by")).to have_field("everyone", disabled: true)
+    clean?
+    click_button "Save"
+    expect(page).to have_css("tr", text: /Deals.*the owner and leads of that team/m)
   end
 
   def give(title, person)
@@ -193,6 +223,7 @@ RSpec.describe "A piano workshop in Riga" do
     choose_from("Owner", person)
     click_button "Save"
     expect(page).to have_css("dd", text: person)
+    @grand = URI(page.current_url).path
   end
 
   def made_by(token, title)

@@ -130,6 +130,8 @@ const count = computed(() => {
   return found === undefined ? '' : found > 10_000 ? 'more than 10,000' : found.toLocaleString('en-GB')
 })
 const making = ref(false)
+const { mayWriteRules } = useSession()
+const mayMake = computed(() => mayWriteRules.value || kind.value?.changed_by !== 'administrators')
 const { isLead } = useSession()
 // Records that a rule is started on by hand.
 const picked = ref<number[]>([])
@@ -200,7 +202,9 @@ const kinds = computed(() => setup.value.kinds.map((one) => ({ value: one.key, w
     <template #main
       ><span v-if="kind" class="ml-auto flex items-center gap-2 sm:ml-0">
         <span v-if="picked.length" class="text-muted">{{ picked.length }} chosen</span>
-        <button type="button" class="btn btn-go" @click="making = true">New {{ kind.label.toLowerCase() }}</button>
+        <button v-if="mayMake" type="button" class="btn btn-go" @click="making = true">
+          New {{ kind.label.toLowerCase() }}
+        </button>
       </span></template
     >
   </PageHead>
@@ -217,7 +221,7 @@ const kinds = computed(() => setup.value.kinds.map((one) => ({ value: one.key, w
       >
       <template v-else
         >They stand here once somebody makes one.
-        <button type="button" class="link" @click="making = true">Make the first</button></template
+        <button v-if="mayMake" type="button" class="link" @click="making = true">Make the first</button></template
       >
     </p>
   </div>

@@ -84,7 +84,7 @@ async function save() {
             <label
               v-for="level in LEVELS"
               :key="level"
-              class="flex items-center gap-2 py-[2px]"
+              class="flex min-h-[26px] items-center gap-2"
               :class="beyond(verb.key, level) ? 'text-muted' : ''"
               ><input
                 v-model="levels[verb.key]"
@@ -117,7 +117,7 @@ async function save() {
             </ul>
             <p v-if="found.tasks" class="mt-2 text-sm text-amber">
               {{ counted(found.tasks, 'open task') }} would be out of sight of whoever has
-              {{ found.tasks === 1 ? 'it' : 'them' }}. Leads find them on the page Team.
+              {{ found.tasks === 1 ? 'it' : 'them' }}. You find them on the page Team.
             </p>
           </template>
         </section>
@@ -128,7 +128,7 @@ async function save() {
           <label
             v-for="field in fields"
             :key="field.key"
-            class="flex items-center gap-2"
+            class="flex min-h-[26px] items-center gap-2"
             :class="field.required ? 'text-muted' : ''"
             ><input v-model="kept" type="checkbox" :value="field.key" :disabled="field.required" />{{ field.label
             }}<span v-if="field.required" class="text-sm">(required)</span></label

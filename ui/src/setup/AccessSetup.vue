@@ -1,15 +1,11 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { useSetup, type Kind } from '@/state/setup'
 import AccessDialog from './AccessDialog.vue'
 import { LEVEL_WORDS } from './types'
 
 /** Who sees, changes and takes away what, kind by kind and list by list. */
 const { setup } = useSetup()
-const groups = computed(() => [
-  { name: 'Records', kinds: setup.value.kinds.filter((one) => one.family !== 'entry') },
-  { name: 'Lists', kinds: setup.value.kinds.filter((one) => one.family === 'entry') },
-])
 const kept = (kind: Kind) =>
   kind.fields
     .filter((field) => field.kept)
@@ -39,13 +35,11 @@ function edit(kind: Kind) {
           <th>Kept for leads</th>
         </tr>
       </thead>
-      <tbody v-for="group in groups" :key="group.name">
-        <tr v-if="group.kinds.length">
-          <th colspan="5" class="lab !bg-band !py-1">{{ group.name }}</th>
-        </tr>
-        <tr v-for="kind in group.kinds" :key="kind.key" class="cursor-pointer" @click="edit(kind)">
+      <tbody>
+        <tr v-for="kind in setup.kinds" :key="kind.key" class="cursor-pointer" @click="edit(kind)">
           <td>
             <button type="button" class="text-left font-semibold hover:underline">{{ kind.plural }}</button>
+            <span v-if="kind.family === 'entry'" class="text-muted"> list</span>
           </td>
           <td :class="kind.seen_by === 'everyone' ? '' : 'font-semibold text-amber'">
             {{ LEVEL_WORDS[kind.seen_by] }}
