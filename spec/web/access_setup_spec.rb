@@ -123,7 +123,8 @@ RSpec.describe "Access, as administrators set it" do
       sign_in("osk")
       record = get_json("/api/records/#{mine}")["record"]
       expect([record["links"], record["shown"]["boat_owner"]]).to eq([{}, "a record that is gone"])
-      call(:patch, "/api/records/#{mine}", values: {boat_owner: contact, title: "Ours still"}, version: record["version"])
+      call(:patch, "/api/records/#{mine}", values: {boat_owner: contact, title: "Ours still"}, 
+version: record["version"])
       expect([status, root.records.find!(mine).slice("title", "boat_owner")]).to eq(
         [200, {"title" => "Ours still", "boat_owner" => contact}]
       )
@@ -143,7 +144,8 @@ RSpec.describe "Access, as administrators set it" do
       entry = root.list_entries.put_on(theirs, "entry/launch_roster", cause: cause("tobias"))["id"]
       put_access("entry/launch_roster", seen_by: "owner", changed_by: "owner")
       root.list_entries.take_off(entry, cause: cause("tobias"))
-      expect(%w[osk wen tobias maren].to_h { |who| [who, sign_in(who).get_json("/api/records/#{entry}/trash")["title"]] })
+      expect(%w[osk wen tobias maren].to_h { |who|
+ [who, sign_in(who).get_json("/api/records/#{entry}/trash")["title"]] })
         .to eq("osk" => nil, "wen" => nil, "tobias" => "Theirs", "maren" => "Theirs")
     end
   end
