@@ -104,6 +104,22 @@ RSpec.describe Yenvo::Core::Access do
     end
   end
 
+  it "tells whoever writes a rule what its texts cannot carry" do
+    contact = a_schema.kind("contact").with_access(seen_by: "team")
+    kinds = schema(kept: %w[value]).kinds.merge("contact" => contact).values
+    hiding = Yenvo::Core::Schema.new(kinds:, people: a_schema.people.values, queues: a_schema.queues)
+    rule = a_rule(branches: [a_branch(run: [a_task(title: "{{ record.value }} of {{ record.boat_owner.country }}")])])
+    expect(Yenvo::Core::Checks.look(rule, hiding)[1].select { |note|
+ note["kind"] == "kept" }.map { |note| note["text"] })
+      .to eq(
+        [
+          "Value is kept for leads and administrators, so texts say that, and not what it holds",
+          "Not everybody sees what stands under Owner of the boat, so texts leave it out where others would read it"
+        ]
+      )
+    expect(Yenvo::Core::Checks.look(rule, a_schema)[1]).to eq([])
+  end
+
   it "is never written out by a text, where the field is kept" do
     found = schema(kept: %w[value])
     fill = ->(source) do

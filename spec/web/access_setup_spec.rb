@@ -123,13 +123,26 @@ RSpec.describe "Access, as administrators set it" do
       sign_in("osk")
       record = get_json("/api/records/#{mine}")["record"]
       expect([record["links"], record["shown"]["boat_owner"]]).to eq([{}, "a record that is gone"])
-      call(:patch, "/api/records/#{mine}", values: {boat_owner: contact, title: "Ours still"}, 
-version: record["version"])
+      call(:patch, "/api/records/#{mine}", values: {boat_owner: contact, title: "Ours still"},
+        version: record["version"])
       expect([status, root.records.find!(mine).slice("title", "boat_owner")]).to eq(
         [200, {"title" => "Ours still", "boat_owner" => contact}]
       )
       call(:post, "/api/records", kind: "deal", values: {title: "Another", boat_owner: contact})
       expect(sentence).to eq("Owner of the boat takes a contact; record #{contact} is none.")
+    end
+
+    it "names no hidden record where two have changed the same link" do
+      seen = make("contact", {"owner" => "hollie", "title" => "Brona"})["id"]
+      hidden = make("contact", {"owner" => "tobias", "title" => "Aldo Ferrant"})["id"]
+      put_access("contact", seen_by: "team", changed_by: "team")
+      sign_in("osk")
+      version = get_json("/api/records/#{mine}")["record"]["version"]
+      change(mine, {"boat_owner" => hidden})
+      clash = call(:patch, "/api/records/#{mine}", values: {boat_owner: seen}, version:)["conflicts"][0]
+      expect([status, clash.slice("yours", "theirs")]).to eq(
+        [409, {"yours" => "Brona", "theirs" => "record #{hidden}"}]
+      )
     end
 
     it "holds for a record that changes hands while somebody writes" do
@@ -145,9 +158,30 @@ version: record["version"])
       put_access("entry/launch_roster", seen_by: "owner", changed_by: "owner")
       root.list_entries.take_off(entry, cause: cause("tobias"))
       expect(%w[osk wen tobias maren].to_h { |who|
- [who, sign_in(who).get_json("/api/records/#{entry}/trash")["title"]] })
+        [who, sign_in(who).get_json("/api/records/#{entry}/trash")["title"]]
+      })
         .to eq("osk" => nil, "wen" => nil, "tobias" => "Theirs", "maren" => "Theirs")
     end
+  end
+
+  it "says what a rule set before the save, but for what is kept" do
+    publish(
+      "name" => "Priced", "run" => "before_save", "trigger" => {"when" => "record_made"},
+      "branches" => [{"do" => [{"action" => "set", "values" => [
+        {"field" => "value", "value" => 7351}, {"field" => "deposit", "value" => 100}
+      ]}]}]
+    )
+    let_see("everyone", kept: %w[value])
+    sign_in("osk")
+    said = call(:post, "/api/records", kind: "deal", values: {title: "Priced"})
+    expect(said["set_by"].map { |one| one["words"] }).to eq([[Yenvo::Core::Access::VEIL]])
+    expect(last_response.body).not_to include("7,351")
+    expect(get_json("/api/records/#{said["id"]}").to_s).not_to include("7,351")
+    sign_in("tobias")
+    expect(get_json("/api/records/#{said["id"]}").to_s).to include("7,351")
+    sign_in("osk")
+    rules = get_json("/api/rules")["rules"].find { |rule| rule["name"] == "Priced" }
+    expect(rules["sentence"]).to include("Value")
   end
 
   it "lets rules pass over who may not see the record, and see everything themselves" do

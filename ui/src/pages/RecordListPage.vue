@@ -130,16 +130,19 @@ const count = computed(() => {
   return found === undefined ? '' : found > 10_000 ? 'more than 10,000' : found.toLocaleString('en-GB')
 })
 const making = ref(false)
-const { mayWriteRules } = useSession()
 const mayMake = computed(() => mayWriteRules.value || kind.value?.changed_by !== 'administrators')
-const { isLead } = useSession()
+const { isLead, mayWriteRules } = useSession()
 // Records that a rule is started on by hand.
 const picked = ref<number[]>([])
 watch(kindKey, () => (picked.value = []))
 const pick = (id: number) =>
   (picked.value = picked.value.includes(id) ? picked.value.filter((one) => one !== id) : [...picked.value, id])
 const pickAll = () => (picked.value = picked.value.length === rows.value.length ? [] : rows.value.map((row) => row.id))
-const kinds = computed(() => setup.value.kinds.map((one) => ({ value: one.key, words: one.plural })))
+const kinds = computed(() =>
+  setup.value.kinds
+    .filter((one) => mayWriteRules.value || one.seen_by !== 'administrators')
+    .map((one) => ({ value: one.key, words: one.plural })),
+)
 </script>
 
 <template>

@@ -6,7 +6,7 @@ import { placeOf, spokenPlace } from './problems'
 /** What stands between a draft and its publication, and which cases no branch or two branches take. */
 defineProps<{ rule: Rule; problems: Schemas['Problem'][]; notes: Schemas['Note'][] }>()
 const emit = defineEmits<{ go: [place: Place] }>()
-const heads = { gap: 'Gap', overlap: 'Overlap', unknown: 'Not looked at', left: 'Has left' }
+const heads = { gap: 'Gap', overlap: 'Overlap', unknown: 'Not looked at', left: 'Has left', kept: 'Kept' }
 </script>
 
 <template>

@@ -192,7 +192,8 @@ const more = (field: Field) =>
             <td class="whitespace-nowrap">
               {{ TYPE_WORDS[field.type] }}<span v-if="field.formula" class="flag ml-2 bg-band-2">worked out</span
               ><span v-if="field.required" class="flag ml-2 bg-band-2">required</span
-              ><span v-if="field.unique" class="flag ml-2 bg-band-2">once</span>
+              ><span v-if="field.unique" class="flag ml-2 bg-band-2">once</span
+              ><span v-if="field.kept" class="flag ml-2 bg-band-2">kept</span>
             </td>
             <td class="break-words" :class="field.formula ? 'font-mono text-sm' : ''">{{ more(field) }}</td>
             <td class="text-right whitespace-nowrap">

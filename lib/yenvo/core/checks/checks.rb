@@ -13,7 +13,8 @@ module Yenvo
 
       # @param rule [Rule]
       # @param schema [Schema]
-      # @return [Array(Array<Problem>, Array<Hash>)] problems, and notes about gaps and overlaps (see Coverage)
+      # @return [Array(Array<Problem>, Array<Hash>)] problems, and notes: gaps and overlaps (see Coverage), who has
+      #   left, and what texts cannot carry (see Carried)
       def look(rule, schema)
         compiled, problems = CompiledRule.bind(rule, schema)
         problems = problems.dup
@@ -21,7 +22,7 @@ module Yenvo
         return [problems, []] unless compiled
 
         coverage = Coverage.new(compiled)
-        [problems + coverage.problems, coverage.notes + left(rule, schema)]
+        [problems + coverage.problems, coverage.notes + left(rule, schema) + Carried.notes(rule, schema)]
       end
 
       # @return [Array<Hash>] notes about persons whom the rule names and who are not here any more

@@ -280,7 +280,8 @@ module Yenvo
 
       def wide_sight?(query, seen) =
         !seen.nil? && !seen.is_a?(Hash) && [query.filters, query.search, query.ranges].all? { |one|
- one.nil? || one.empty? }
+          one.nil? || one.empty?
+        }
 
       def wide_ranges?(type, query)
         query.ranges&.any? &&

@@ -50,7 +50,7 @@ module Yenvo
             refuse("title", "Title takes a few words; it cannot be empty.")
           end
 
-          check_conflicts(type, before, plain, version) if version && version != before["version"]
+          check_conflicts(type, before, plain, version, cause) if version && version != before["version"]
           plain = plain.reject { |key, value| before[key] == value }
           plain.empty? ? before : update(type, row, before, plain, cause, told, whole)
         end
@@ -218,14 +218,15 @@ module Yenvo
         end
       end
 
-      def check_conflicts(type, now, wanted, version)
+      def check_conflicts(type, now, wanted, version, cause)
         seen = root.journal.image_at_version(now["id"], version) || {}
         clashing = wanted.select { |key, value| seen[key] != now[key] && value != now[key] }
         return if clashing.empty?
 
         fields = clashing.keys.to_h { |key| [key, type.field(key)] }
         links = fields.select { |_, field| field.type == "link" }.keys
-        titles = titles(clashing.values_at(*links) + now.values_at(*links)).transform_values { |row| row[:title] }
+        seen = Sight.new(root, cause.who).titles(clashing.values_at(*links) + now.values_at(*links))
+        titles = seen.transform_values { |row| row[:title] }
         conflicts =
           fields.map do |key, field|
             yours, theirs = [clashing, now].map { |image| Core::Show.value(field, image[key], schema, titles) }

@@ -63,8 +63,8 @@ module Yenvo
         # @param pattern [Core::Patterns::Pattern]
         def pattern(pattern)
           rule = pattern.rule
-          kind = schema.subject(rule.kind)
-          wording = Core::Wording.new(kind, schema)
+          kind = root.schema.subject(rule.kind)
+          wording = Core::Wording.new(kind, root.schema)
           rows = rule.branches.map { |row| [row.conditions.items.map { |item| wording.condition(item) }, row.actions] }
           rows << [["otherwise"], rule.otherwise] if rule.otherwise
           {
@@ -101,7 +101,8 @@ module Yenvo
         end
 
         def words(rule)
-          compiled, = Core::CompiledRule.bind(rule, schema)
+          # What a rule speaks of is no secret; what it finds is.
+          compiled, = Core::CompiledRule.bind(rule, root.schema)
           return words_of(compiled) if compiled
 
           {

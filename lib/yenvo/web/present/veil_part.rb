@@ -30,6 +30,10 @@ module Yenvo
           (tests_seen(tests, kind) == tests) ? veil(why) : NOT_ALL
         end
 
+        # @param told [Array<Hash>] what rules set before a save
+        # @return [Array<Hash>]
+        def set_by(told) = told.map { |one| one.merge(words: one[:words].map { |words| veil(words) }) }
+
         # @param plan [Core::Plan]
         # @return [String, nil]
         def why_of(plan, kind) = why_seen(plan.why, plan.plain_tests, kind)

@@ -17,7 +17,7 @@ module Yenvo
         fits!(body_of_call["kind"])
         told = []
         image = root.records.make(body_of_call["kind"], body_of_call["values"], cause:, told:)
-        answer 201, {**present.record(image, body_of_call["kind"]), set_by: told}
+        answer 201, {**present.record(image, body_of_call["kind"]), set_by: present.set_by(told)}
       end
 
       get "/:id" do
@@ -41,7 +41,7 @@ module Yenvo
             fits!(changing!(id)[:kind], root.records.find!(id))
             root.records.change(id, values, cause:, version: body_of_call["version"], whole: true, told:)
           end
-        answer 200, {**present.record(image, root.records.row!(id)[:kind]), set_by: told}
+        answer 200, {**present.record(image, root.records.row!(id)[:kind]), set_by: present.set_by(told)}
       end
 
       # What the rules and kits will do to it if nothing changes.
