@@ -64,6 +64,8 @@ module Yenvo
           end
       end
       all.each { |store, row| write_out(store, row) }
+      words = "took out rules and kits as files, by the command line: #{all.map { |_, row| row[:name] }.join(", ")}"
+      root.audit.note("taken_out", words, who: nil, at: time.now)
     rescue Core::Error => error
       fail_with(error.message)
     end

@@ -188,6 +188,7 @@ RSpec.describe "bin/yenvo", :committed do
     expect([out.lines.map { |line| File.basename(line.chomp) }, code]).to eq([%w[survey-booked.yml other.yml], 0])
     expect(Yenvo::Core::RuleFile.parse(File.read(File.join(folder, "out", "other.yml"))).name).to eq("Other")
     expect(JSON.parse(yenvo("export", "other", "--json")[0])["name"]).to eq("Other")
+    expect(root.audit.page(what: "taken_out")[0][:words]).to match(/took out rules and kits as files, .*: Other\z/)
     expect(yenvo("export", "nowhere")[1..]).to eq(["There is no rule or kit \"nowhere\".\n", 1])
     out, =
       yenvo(

@@ -76,6 +76,27 @@ RSpec.describe "The audit" do
     expect(told(what: "kits")).to match([/retired the kit/, /published version 1 of the kit/])
   end
 
+  it "tells who took data out: files of tasks, rules as files" do
+    Dir.mktmpdir do |folder|
+      root.files = folder
+      task = root.tasks.make({"title" => "Look at the keel"}, cause:)
+      file = root.attachments.add(task[:id], "keel.txt", "Sound", cause:)
+      rule = publish(survey_rule)[:id]
+      [["hollie", "/api/tasks/files/#{file[:id]}"], ["maren", "/api/rule-files/#{rule}"]].each do |who, path|
+        sign_in(who)
+        get path
+        expect(status).to eq(200)
+      end
+      sign_in("maren")
+      expect(told(what: "taken_out")).to eq(
+        [
+          "Maren Oduya took out the rule “Survey booked” as a file",
+          "Hollie Banner took out the file “keel.txt” of the task “Look at the keel”"
+        ]
+      )
+    end
+  end
+
   it "tells who signed in or failed to, from where, and what was done to passwords and second steps" do
     call(:post, "/api/sign-in", email: "hollie@fennick.example", password: "guess")
     call(:post, "/api/sign-in", email: "nobody@fennick.example", password: "guess")

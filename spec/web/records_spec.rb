@@ -147,7 +147,7 @@ RSpec.describe "What nobody sends by accident" do
 end
 
 RSpec.describe "Taking an entry off its list, over the API" do
-  it "is for its owner, leads and administrators, and so is bringing it back" do
+  it "is for its owner, leads of that team and administrators, and so is bringing it back" do
     boat = make("deal", who: "osk")["id"]
     entry = root.list_entries.put_on(boat, "entry/launch_roster", cause: cause("osk"))["id"]
     sign_in("hollie")
@@ -162,7 +162,7 @@ RSpec.describe "Taking an entry off its list, over the API" do
     sign_in("hollie")
     call(:post, "/api/records/#{entry}/trash")
     expect(status).to eq(403)
-    sign_in("tobias")
+    sign_in("maren")
     expect(call(:post, "/api/records/#{entry}/trash")).to include("id" => entry)
     expect(get_json("/api/records/#{entry}/trash")["error"]).to match(/nothing to bring back/)
   end

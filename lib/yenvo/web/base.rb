@@ -47,6 +47,11 @@ module Yenvo
       # @return [Store::Sight] what whoever asks may see
       def sight = @sight ||= Store::Sight.new(root, person[:key])
 
+      # Data leave the house.
+      # @param words [String] such as "took out the file “keys.txt”"
+      def taken_out(words, about) =
+        root.audit.note("taken_out", words, who: person[:key], at: now, about:, address: env["yenvo.address"])
+
       # @return [Integer, nil] the epoch of the set-up on which a change rests, as the page saw it
       def seen = Integer(env["HTTP_X_SEEN_SETUP"], exception: false)
 

@@ -10,7 +10,7 @@ module Yenvo
       PAGE = 50
       WHAT = {
         "setup" => "set-up", "people" => "people", "access" => "access", "tokens" => "tokens", "rules" => "rules",
-        "kits" => "kits", "sign_in" => "sign-in"
+        "kits" => "kits", "sign_in" => "sign-in", "taken_out" => "data taken out"
       }.freeze
 
       # @param what [String] one of WHAT

@@ -6,6 +6,7 @@ module Yenvo
     class RuleFiles < Base
       get "/:id" do
         row = root.rules.find!(id)
+        taken_out("took out the rule “#{row[:name]}” as a file", "rule #{id}")
         content_type "application/yaml"
         attachment "#{row[:key]}.yml"
         Core::RuleFile.dump(root.rules.draft_of(row))

@@ -95,8 +95,9 @@ module Yenvo
 
       # A file is given out to be kept, never to be shown within Yenvo.
       get "/files/:id" do
-        sight.task!(root.attachments.find!(id)[:task_id])
+        task = sight.task!(root.attachments.find!(id)[:task_id])
         row, path = root.attachments.open(id)
+        taken_out("took out the file “#{row[:name]}” of the task “#{task[:title]}”", "task #{task[:id]}")
         headers "content-type" => row[:type],
           "content-disposition" => "attachment; filename*=UTF-8''#{ERB::Util.url_encode(row[:name])}",
           "cache-control" => "private, no-store"
