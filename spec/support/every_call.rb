@@ -33,6 +33,7 @@ module EveryCall
       path.include?("/files?") ? send_file(path) : call(method, path, body)
     end
     root.forget
+    expect(status).to be < 500, "#{method} #{path} broke: #{last_response.body}"
     last_response.body + last_response.headers.to_s
   end
 

@@ -41,8 +41,10 @@ module Yenvo
 
         private
 
+        # @return [Hash, nil] id and title of the task that it is a part of
         def parent(row)
-          sight.tasks([*(row[:parent_id] && root.tasks.find!(row[:parent_id]))]).first&.slice(:id, :title)
+          above = row[:parent_id] && root.tasks.find!(row[:parent_id])
+          above.slice(:id, :title) if above && sight.tasks([above]).any?
         end
 
         def one_task(row)
