@@ -26,6 +26,26 @@ RSpec.describe "Live news", :committed, :processes do
     stream&.close
   end
 
+  it "reaches only who may see what it is about, and who saw it until now" do
+    see = ->(level) do
+      given = {"seen_by" => level, "changed_by" => level, "taken_away_by" => "owner", "kept" => []}
+      Yenvo::Store::AccessChanges.new(root).change("deal", given, cause: cause("maren"))
+    end
+    see.call("team")
+    ours, theirs = %w[osk wen].to_h { |name| [name, open_streams(Streams::Guest.new(address, name), 1)[0]] }.values
+    id = make("deal", "owner" => "hollie")["id"]
+    wait_until("the news came") { ours.heard?("\"records\":[#{id}]") }
+    change(id, {"owner" => "tobias"})
+    wait_until("the news came") { theirs.heard?("\"records\":[#{id}]") }
+    wait_until("it is gone for them") { ours.heard?(id.to_s) && ours.heard.scan("[#{id}]").size == 2 }
+    last = make("deal", "owner" => "wen")["id"]
+    wait_until("the news came") { theirs.heard?("\"records\":[#{last}]") }
+    expect([ours.heard?("#{last}]"), theirs.heard.scan("[#{id}]").size]).to eq([false, 1])
+  ensure
+    [ours, theirs].compact.each(&:close)
+    see.call("everyone")
+  end
+
   it "keeps no descriptor of pages that have gone, before or after the greeting" do
     guests = %w[hollie wen callum tobias ines osk].map { |name| Streams::Guest.new(address, name) }
     # The process keeps its connections to the database, of which there are at most twelve.
