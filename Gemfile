@@ -23,6 +23,10 @@ gem "json", "~> 2.9"
 gem "mysql2", "~> 0.5.7"
 gem "sequel", "~> 5.110"
 
+# what leaves the house
+gem "mail", "~> 2.9"
+gem "midi-smtp-server", "~> 3.3"
+
 # web
 gem "argon2", "~> 2.3"
 gem "json_schemer", "~> 2.5"

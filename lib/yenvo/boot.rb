@@ -33,6 +33,16 @@ module Yenvo
       Engine::Worker.new(root, clock:, poll_seconds: settings.poll_seconds, batch_size: settings.batch_size)
     end
 
+    # What sends beside a worker.
+    # @return [Engine::Sender]
+    def sender(env)
+      settings = Settings.load(env)
+      root = store(settings, connections: 1, lock_seconds: WORKER_LOCK_SECONDS)
+      clock = Clock.new(start: settings.clock_start, moved: root.moved_clock)
+      ways = settings.smtp ? {"mail" => Engine::MailWay.new(settings.smtp)} : {}
+      Engine::Sender.new(root, clock:, ways:)
+    end
+
     # @return [Store::Root]
     def store(settings, connections:, lock_seconds:)
       root = Store::Root.open(settings.database_url, connections:, lock_seconds:)

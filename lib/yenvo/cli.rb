@@ -89,9 +89,11 @@ module Yenvo
 
     desc "worker", "Run a worker until it is told to stop (TERM or INT)"
     def worker
-      worker = Boot.worker(ENV)
-      %w[TERM INT].each { |signal| trap(signal) { worker.stop } }
-      worker.run
+      both = [Boot.worker(ENV), Boot.sender(ENV)]
+      %w[TERM INT].each { |signal| trap(signal) { both.each(&:stop) } }
+      sending = Thread.new { both[1].run }
+      both[0].run
+      sending.join
     end
 
     desc "clock",

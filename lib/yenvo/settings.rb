@@ -8,7 +8,7 @@ module Yenvo
   Settings =
     Core::Value.define(
       :database_url, :host, :port, :session_secret, :clock_start, :poll_seconds, :batch_size, :demo, :https, :files,
-      :proxies, :metrics_token, :health_port
+      :proxies, :metrics_token, :health_port, :smtp, :address
     ) do
       # @param env [Hash{String => String}]
       # @return [Settings]
@@ -62,7 +62,7 @@ module Yenvo
       port, poll_seconds, batch_size = NUMBERS.map { |name, usual| number(name, usual) }
       plain = {
         port: port.to_i, poll_seconds:, batch_size: batch_size.to_i, host:, proxies:,
-        health_port:, **flags, **texts
+        health_port:, smtp:, address:, **flags, **texts
       }
       raise Core::Error, "The settings are not right: #{@wrong.join("; ")}." if @wrong.any?
 
@@ -78,6 +78,22 @@ module Yenvo
         database_url: @env["DATABASE_URL"], session_secret: @env["YENVO_SECRET"], clock_start: @env["YENVO_CLOCK"],
         files: @env["YENVO_FILES"], metrics_token: @env["YENVO_METRICS_TOKEN"]
       }
+
+    # @return [SmtpServer, nil]
+    def smtp
+      @env["SMTP_URL"] && SmtpServer.read(@env["SMTP_URL"])
+    rescue Core::Error => error
+      wrong(error.message)
+    end
+
+    # Where people reach the house, for links in mails. It is never taken from a call, whose sender could say anything.
+    # @return [String, nil]
+    def address
+      text = @env["YENVO_ADDRESS"] or return
+      return text.delete_suffix("/") if text.match?(%r{\Ahttps?://[^\s/]+/?\z})
+
+      wrong("YENVO_ADDRESS must be an address such as https://yenvo.example; #{text[0, 60].inspect} is none")
+    end
 
     def health_port
       text = @env["YENVO_HEALTH_PORT"] or return

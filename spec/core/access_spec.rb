@@ -110,7 +110,8 @@ RSpec.describe Yenvo::Core::Access do
     hiding = Yenvo::Core::Schema.new(kinds:, people: a_schema.people.values, queues: a_schema.queues)
     rule = a_rule(branches: [a_branch(run: [a_task(title: "{{ record.value }} of {{ record.boat_owner.country }}")])])
     expect(Yenvo::Core::Checks.look(rule, hiding)[1].select { |note|
- note["kind"] == "kept" }.map { |note| note["text"] })
+      note["kind"] == "kept"
+    }.map { |note| note["text"] })
       .to eq(
         [
           "Value is kept for leads and administrators, so texts say that, and not what it holds",

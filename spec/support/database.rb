@@ -6,6 +6,9 @@ require "securerandom"
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
   TABLES = %i[
+    delivery_tries
+    deliveries
+    rests
     tokens
     handed_over
     unique_values

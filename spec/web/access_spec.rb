@@ -112,7 +112,9 @@ RSpec.describe "Access" do
     it "is said of all, and holds for those signed out and for each role" do
       fill_house(%w[hollie tobias])
       numbers = of_record(db[:records].where(kind: "deal", owner: "hollie").get(:id))
-      operations.each { |one| expect(EveryCall::MAY).to include(one.plain["x-may"]), "#{one.method} #{one.path} says no x-may" }
+      operations.each do |one|
+        expect(EveryCall::MAY).to include(one.plain["x-may"]), "#{one.method} #{one.path} says no x-may"
+      end
       expect(statuses(EveryCall::MAY - %w[outside], nil, numbers).reject { |_, found| found == 401 }).to eq({})
       expect(statuses(%w[outside], nil, numbers).select { |_, found| found == 401 }).to eq({})
       %w[osk tobias].each do |person|
@@ -121,7 +123,9 @@ RSpec.describe "Access" do
       expect(statuses(%w[leads], "osk", numbers).reject { |_, found| found == 403 }).to eq({})
       expect(statuses(%w[members], "osk", numbers).select { |_, found| [401, 403].include?(found) }).to eq({})
       expect(statuses(%w[leads], "tobias", numbers).select { |_, found| [401, 403].include?(found) }).to eq({})
-      expect(statuses(EveryCall::MAY - %w[own], "maren", numbers).select { |_, found| [401, 403].include?(found) }).to eq({})
+      expect(statuses(EveryCall::MAY - %w[own], "maren", numbers).select { |_, found|
+        [401, 403].include?(found)
+      }).to eq({})
     end
 
     it "comes to nothing there where a record is hidden, and says who may where it is only seen" do

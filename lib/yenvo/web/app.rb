@@ -10,7 +10,8 @@ module Yenvo
       RESOURCES = {
         "/session" => Sessions, "/opening" => Openings, "/forgotten" => Forgottens,
         "/me" => Mes, "/setup/desks" => Desks, "/setup/house" => Houses,
-        "/setup/leaving" => Leavings, "/setup/access" => Accesses, "/setup/tokens" => Tokens, "/setup" => Setups,
+        "/setup/leaving" => Leavings, "/setup/access" => Accesses,
+        "/outbox" => Outboxes, "/setup/tokens" => Tokens, "/setup" => Setups,
         "/first-steps" => Steps,
         "/records" => Records, "/find" => Finds,
         "/tasks" => Tasks, "/worklist" => Worklists, "/rules" => Rules, "/rule-files" => RuleFiles,

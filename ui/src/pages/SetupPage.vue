@@ -8,6 +8,7 @@ import HouseSetup from '@/setup/HouseSetup.vue'
 import KindSetup from '@/setup/KindSetup.vue'
 import ListDialog from '@/setup/ListDialog.vue'
 import ListsAway from '@/setup/ListsAway.vue'
+import OutboxSetup from '@/setup/OutboxSetup.vue'
 import PeopleSetup from '@/setup/PeopleSetup.vue'
 import TokensSetup from '@/setup/TokensSetup.vue'
 import { useSession } from '@/state/session'
@@ -26,6 +27,7 @@ const PLACES = [
   { key: 'desks', name: 'Teams and queues' },
   { key: 'access', name: 'Access' },
   { key: 'tokens', name: 'Tokens' },
+  { key: 'outbox', name: 'Outbox' },
   { key: 'audit', name: 'Audit' },
 ]
 const placeName = computed(() => PLACES.find((one) => one.key === place.value)?.name ?? '')
@@ -79,6 +81,7 @@ const groups = computed(() => [
         <DesksSetup v-else-if="place === 'desks'" />
         <AccessSetup v-else-if="place === 'access'" />
         <TokensSetup v-else-if="place === 'tokens'" />
+        <OutboxSetup v-else-if="place === 'outbox'" />
         <AuditList v-else-if="place === 'audit'" />
         <p v-else class="text-muted">There is no such part of the set-up. Choose one on the left.</p>
       </div>

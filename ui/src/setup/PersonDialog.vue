@@ -19,6 +19,7 @@ const { wrong, busy, look, resting, send } = useChange()
 const { attempt, say } = useNotices()
 const form = ref<Schemas['PersonForm']>({ name: '', email: '', role: 'member' })
 const link = ref('')
+const mailed = ref(false)
 const forgotten = ref(false)
 watch(
   () => props.open,
@@ -52,6 +53,7 @@ async function save() {
     const made = await answerOf(api.POST('/api/setup/persons', { body: { person } }))
     forgotten.value = false
     link.value = location.origin + made.link
+    mailed.value = made.mailed
     return made
   })
   if (done && !link.value) emit('close')
@@ -61,6 +63,7 @@ async function makeLink() {
     const made = await answerOf(api.POST('/api/setup/links', { body: { person: props.person!.key } }))
     forgotten.value = !made.invited
     link.value = location.origin + made.link
+    mailed.value = made.mailed
   })
 }
 /** For somebody who has lost what they do it with. */
@@ -84,6 +87,7 @@ const usualWeek = () => [1, 2, 3, 4].map((day) => ({ day, from: '09:00', to: '15
         With this link {{ form.name }} chooses a password of their own. It is good for
         {{ forgotten ? 'an hour' : 'seven days' }} and one use, and is shown only now; send it to them.
       </p>
+      <p v-if="mailed" class="mb-2">It is on its way to {{ form.email }} by mail.</p>
       <p class="mb-4 border border-pine bg-band px-3 py-2 font-mono text-sm break-all select-all" data-test="link">
         {{ link }}
       </p>

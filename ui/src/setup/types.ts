@@ -32,3 +32,7 @@ export const LEVEL_WORDS: Record<Level, string> = {
   owner: 'the owner and leads of that team',
   administrators: 'administrators',
 }
+
+/** How a message of the outbox stands. */
+export const MESSAGE_STATES = { waiting: 'waiting', sent: 'sent', failed: 'not delivered', stopped: 'stopped' } as const
+export type MessageState = keyof typeof MESSAGE_STATES

@@ -32,17 +32,11 @@ module Yenvo
 
       # @return [Hash] the row
       # @raise [NotFound] also when it is hidden
-      def record!(id)
-        row = root.records.row!(id)
-        (all? || record?(id)) ? row : raise(NotFound, Records.gone(id))
-      end
+      def record!(id) = record?(id) ? root.records.row!(id) : raise(NotFound, Records.gone(id))
 
       # @return [Hash] row of a task
       # @raise [NotFound] also when it is about what is hidden
-      def task!(id)
-        task = root.task_rows.find!(id)
-        tasks([task]).any? ? task : raise(NotFound, TaskRows.gone(id))
-      end
+      def task!(id) = tasks([root.task_rows.find!(id)]).first || raise(NotFound, TaskRows.gone(id))
 
       # @param rows [Array<Hash>] with record_id
       # @return [Array<Hash>] those about nothing, or about what is seen
@@ -72,7 +66,9 @@ module Yenvo
 
       # @param rows [Sequel::Dataset] of the table tasks
       # @return [Sequel::Dataset] those about nothing, or about what is seen
-      def narrow_tasks(rows) = all? ? rows : rows.where(leading(Sequel[:tasks][:record_id], Sequel[:tasks][:kind]))
+      def narrow_tasks(rows) = all? ? rows : rows.where(leading(*OF_TASK))
+      OF_TASK = %i[record_id kind].map { |name| Sequel[:tasks][name] }.freeze
+      private_constant :OF_TASK
 
       # @param rows [Sequel::Dataset]
       # @return [Sequel::Dataset] those whose column leads nowhere, or to what is seen

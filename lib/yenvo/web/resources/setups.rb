@@ -102,7 +102,8 @@ module Yenvo
       post "/persons" do
         may.set_up!
         key = changes.person(nil, body_of_call["person"], cause:)
-        answer 201, {key:, link: link(key, INVITED), setup: fresh}
+        path, mailed = link(key, INVITED, invited: true)
+        answer 201, {key:, link: path, mailed:, setup: fresh}
       end
 
       put "/persons" do
@@ -115,7 +116,8 @@ module Yenvo
         may.set_up!
         key = body_of_call["person"]
         invited = root.people.invited.include?(key)
-        answer 201, {link: link(key, invited ? INVITED : FORGOTTEN), invited:}
+        path, mailed = link(key, invited ? INVITED : FORGOTTEN, invited:)
+        answer 201, {link: path, mailed:, invited:}
       end
 
       # Which roles must have a second step at sign-in.
@@ -155,16 +157,17 @@ module Yenvo
 
       private
 
-      # @return [String] path of a one-time link
+      # @return [Array(String, Boolean)] path of a one-time link, and whether it goes by mail
       # @raise [Store::NotFound, Store::Refused]
-      def link(key, seconds)
+      def link(key, seconds, invited:)
         one = root.people.find(key) || raise(Store::NotFound, "There is no person #{key.inspect}.")
         raise Store::Refused.at("person" => "#{one[:name]} has left, so no link lets them in.") unless one[:active]
         raise Store::Refused.at("person" => "#{one[:name]} is a program and signs in nowhere.") if one[:program]
 
         words = "made a link with which #{one[:name]} chooses a password"
         root.audit.note("sign_in", words, who: person[:key], at: now, about: "people #{key}")
-        SignIn.link(house.sign_in, one[:email], seconds)
+        path = SignIn.link(house.sign_in, one[:email], seconds)
+        [path, Store::HouseMail.new(root, house.settings).link(one, path, invited:, cause:)]
       end
 
       def changes = Store::SetupChanges.new(root, seen:)

@@ -13,6 +13,8 @@ module Yenvo
       WAITING = REGISTRY.gauge(:yenvo_waiting_entries, docstring: "Journal entries that no worker has settled")
       LATE =
         REGISTRY.gauge(:yenvo_late_timer_seconds, docstring: "Age of the oldest timer that is due and has not fired")
+      OUTBOX = REGISTRY.gauge(:yenvo_outbox_messages, docstring: "Messages in the outbox", labels: %i[state])
+      OLDEST = REGISTRY.gauge(:yenvo_outbox_oldest_seconds, docstring: "Age of the oldest message that waits")
       METHODS = %w[GET POST PUT PATCH DELETE HEAD].freeze
 
       def self.count(method, status, seconds)
@@ -37,6 +39,7 @@ module Yenvo
         WAITING.set(@house.root.waiting.count)
         first = @house.root.timers.next_due
         LATE.set(first ? [@house.clock.now - first, 0].max : 0)
+        note_outbox(@house.root.outbox)
         [
           200, {"content-type" => Prometheus::Client::Formats::Text::CONTENT_TYPE, "cache-control" => "no-store"},
           [Prometheus::Client::Formats::Text.marshal(REGISTRY)]
@@ -44,6 +47,12 @@ module Yenvo
       end
 
       private
+
+      def note_outbox(outbox)
+        counts = outbox.counts
+        Store::Outbox::STATES.each { |state| OUTBOX.set(counts.fetch(state, 0), labels: {state:}) }
+        OLDEST.set(outbox.oldest ? [@house.clock.now - outbox.oldest, 0].max : 0)
+      end
 
       def may?(env)
         token = @house.settings.metrics_token or return @house.peer.here?(env)

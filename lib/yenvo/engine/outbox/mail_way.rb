@@ -1,0 +1,86 @@
+# frozen_string_literal: true
+
+require "cgi"
+require "mail"
+
+module Yenvo
+  module Engine
+    # Sends mail over SMTP (RFC 5321): a message of RFC 5322 with the words as text and as plain HTML, always under the
+    # same Message-ID, marked as written by a program (RFC 3834). The mail gem folds and encodes headers, so that no
+    # text can bring one along.
+    class MailWay
+      OPEN_SECONDS = 5
+      READ_SECONDS = 20
+      # Errors of the connection, none of the message.
+      AWAY = [
+        SystemCallError, IOError, SocketError, Timeout::Error, OpenSSL::SSL::SSLError, Net::SMTPServerBusy,
+        Net::SMTPAuthenticationError, Net::SMTPUnsupportedCommand, Net::SMTPUnknownError
+      ].freeze
+
+      # What came of a try. state: "sent", "later" or "never"; words: what the other side said; rest: whether it was the
+      # fault of the destination.
+      Answer = Core::Value.define(:state, :words, rest: true)
+
+      # @param server [SmtpServer]
+      def initialize(server)
+        @server = server
+      end
+
+      # @param row [Hash] of the outbox, with its content
+      # @param from [Array(String, String)] name and address of the house
+      # @return [Answer]
+      def send_off(row, from:)
+        said = message(row, from).deliver!
+        Answer.new(state: "sent", words: said.string.strip)
+      rescue *AWAY => error
+        Answer.new(state: "later", words: words(error))
+      rescue Net::SMTPFatalError, Net::SMTPSyntaxError => error
+        Answer.new(state: "never", words: words(error), rest: false)
+      end
+
+      private
+
+      def words(error) = "#{@server}: #{error.message.to_s.scrub("?").strip}"[0, 400]
+
+      def message(row, from)
+        content = row[:content]
+        name, address = from
+        mail = ::Mail.new(charset: "UTF-8")
+        mail.from = ::Mail::Address.new(address).tap { |one| one.display_name = name }.format
+        mail.to = content["to"]
+        mail.subject = content["subject"]
+        mail.message_id = "<#{row[:message_id]}>"
+        mail.date = row[:made_at]
+        mail.header["Auto-Submitted"] = "auto-generated"
+        mail.text_part = part("text/plain", content["text"])
+        mail.html_part = part("text/html", html(content["text"]))
+        mail.delivery_method(:smtp, connection)
+        mail
+      end
+
+      def part(type, body) =
+        ::Mail::Part.new.tap do |one|
+          one.content_type = "#{type}; charset=UTF-8"
+          one.body = body
+        end
+
+      # The same words; addresses can be pressed.
+      def html(text)
+        lines = text.split("\n", -1).map do |line|
+          CGI.escapeHTML(line).gsub(%r{https?://[^\s<]+}) { |link| %(<a href="#{link}">#{link}</a>) }
+        end
+        "<!doctype html><html><body><p>#{lines.join("<br>\n")}</p></body></html>"
+      end
+
+      def connection
+        login = @server.user ? {user_name: @server.user, password: @server.password, authentication: :plain} : {}
+        tls = @server.tls == "tls"
+        {
+          address: @server.host, port: @server.port, **login, tls:, ssl: tls, open_timeout: OPEN_SECONDS,
+          read_timeout: READ_SECONDS, enable_starttls: (@server.tls == "starttls") ? :always : false,
+          enable_starttls_auto: false, return_response: true
+        }
+      end
+    end
+  end
+end

@@ -1,0 +1,72 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Mail of the house itself, such as invitations: whether there is any, from which address, and writing one.
+    class HouseMail < Base
+      include FormWords
+      include Saving
+
+      DESTINATION = "mail server"
+      NO_SERVER = "No mail server is named where Yenvo is started (SMTP_URL), so no mail leaves."
+      NO_ADDRESS = "Where Yenvo is started it is not said how people reach it (YENVO_ADDRESS), so mails hold no links."
+      NO_FROM = "The house has no address yet from which its mail is sent."
+
+      # @param settings [Settings]
+      def initialize(root, settings)
+        super(root)
+        @settings = settings
+      end
+
+      # @return [String, nil]
+      def from = root.setup_store.setting("mail_from", nil)
+
+      # @return [String, nil] why no mail leaves; nil where it does
+      def missing
+        return NO_SERVER unless @settings.smtp
+        return NO_ADDRESS unless @settings.address
+
+        NO_FROM unless from
+      end
+
+      # @param address [String, nil] blank for none
+      # @raise [Refused]
+      def send_from(address, cause:)
+        plain = address.to_s.strip.empty? ? nil : email(address, "from")
+        save(cause) { root.setup_store.set("mail_from", plain) }
+      end
+
+      # Writes a mail with a link that lets somebody in, where mail leaves at all.
+      # @param person [Hash] row
+      # @param path [String] of the link
+      # @param invited [Boolean] whether they come for the first time
+      # @return [Boolean] whether it was written
+      def link(person, path, invited:, cause:)
+        return false if missing
+
+        house = root.setup_store.house_name
+        subject = invited ? "You are invited to #{house}" : "A new password for #{house}"
+        good = invited ? "It is good for seven days and one use." : "It is good for an hour and one use."
+        text = "#{person[:name]}, choose your password here:\n\n#{@settings.address}#{path}\n\n#{good}\n\n" \
+               "If you do not know #{house}, do nothing."
+        add(person[:email], subject, text, cause, secret: true)
+        true
+      end
+
+      # Writes one to whoever asks, to see whether mail leaves.
+      # @param person [Hash] row
+      # @raise [Refused]
+      def try(person, cause:)
+        refuse("from", missing) if missing
+
+        house = root.setup_store.house_name
+        add(person[:email], "Mail of #{house} arrives", "You asked for this in the set-up, under Outbox.", cause)
+      end
+
+      private
+
+      def add(to, subject, text, cause, secret: false) =
+        root.outbox.add("mail", DESTINATION, {"to" => to, "subject" => subject, "text" => text}, cause:, secret:)
+    end
+  end
+end

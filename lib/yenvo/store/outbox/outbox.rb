@@ -1,0 +1,164 @@
+# frozen_string_literal: true
+
+require "securerandom"
+
+module Yenvo
+  module Store
+    # Messages that leave the house. Each is written in the transaction of what it tells of, and sent by a sender later:
+    # at least once, always with the same message id. A sender claims some for a while and holds no transaction open
+    # while the network waits; what it does not settle in that time another takes.
+    class Outbox < Base
+      keeps :deliveries
+
+      # Seconds until the next try after each that failed; after the last it is given up.
+      PAUSES = [60, 300, 1_800, 7_200, 43_200, 86_400, 86_400, 86_400].freeze
+      # Seconds for which a claim holds, longer than any try takes.
+      CLAIM = 120
+      # So many failures in a row, and a destination rests: one probe a minute.
+      TIRED = 5
+      PROBE = 60
+      PAGE = 50
+      STATES = %w[waiting sent failed stopped].freeze
+      # What stands in place of a content that was secret.
+      GONE = "It held a link that lets somebody in, so what it said is not kept."
+
+      # @param way [String] how it goes, such as "mail"
+      # @param destination [String] what takes it, such as the mail server; all that goes there rests together
+      # @param content [Hash] plain, as it will go: to, subject and what the way needs besides
+      # @param secret [Boolean] whether what it says is not kept once it has gone
+      # @return [Integer] id
+      def add(way, destination, content, cause:, due: cause.at, secret: false)
+        # One line each, whatever was filled in.
+        lines = content.slice("to", "subject").transform_values { |text| text.gsub(/[[:cntrl:]]+/, " ").strip }
+        content = content.merge(lines)
+        insert_all(
+          :deliveries,
+          [
+            {
+              message_id: "#{SecureRandom.uuid}@yenvo", way:, destination:, to: content["to"][0, 1_000],
+              subject: content["subject"][0, 300], content: dump(content), secret:, by: cause.who, made_at: cause.at,
+              due_at: due
+            }
+          ]
+        )[0]
+      end
+
+      # @param ways [Array<String>] those that the sender knows
+      # @return [Array<Hash>] rows that are this sender's to send now; those of a destination that rests but for a probe
+      def claim(ways:, now:, limit: 20)
+        root.transaction do
+          tired = rests.where { failures >= TIRED }
+          due = table.where(state: "waiting", way: ways).where { due_at <= now }.order(:due_at, :id)
+          rows = due.exclude(destination: tired.select(:destination)).limit(limit).for_update.skip_locked.all
+          rows += probes(tired, due, now)
+          table.where(id: column(rows, :id)).update(due_at: now + CLAIM, tries: Sequel[:tries] + 1)
+          rows.map { |row| row.merge(tries: row[:tries] + 1, content: load(row[:content])) }
+        end
+      end
+
+      # @param answer [String] what the other side said
+      def sent(row, answer, now:)
+        settle(row, "sent", answer, now)
+        rests.where(destination: row[:destination]).delete
+      end
+
+      # @param never [Boolean] whether another try would come to the same
+      # @param rest [Boolean] whether it is the fault of the destination, not of the message
+      # @param after [Integer, nil] seconds that the other side asks to wait
+      # @return [String] its state now
+      def failed(row, answer, now:, never: false, rest: true, after: nil)
+        root.transaction do
+          tire(row[:destination], now) if rest && !never
+          pause = PAUSES[row[:tries] - 1]
+          next settle(row, "failed", answer, now) if never || pause.nil?
+
+          note(row, false, answer, now)
+          table.where(id: row[:id], state: "waiting").update(due_at: now + [pause, after.to_i].max, answer: cut(answer))
+          "waiting"
+        end
+      end
+
+      # Keeps one from leaving.
+      # @raise [Refused, NotFound]
+      def stop(id, cause:)
+        root.transaction do
+          row = lock!(id)
+          refuse("delivery", "It is #{row[:state]} already, so there is nothing to stop.") if row[:state] != "waiting"
+          table.where(id:).update(state: "stopped", settled_at: cause.at, **emptied(row))
+        end
+      end
+
+      # Has one sent now that waits, or once more that failed or was stopped.
+      # @raise [Refused, NotFound]
+      def again(id, cause:)
+        root.transaction do
+          row = lock!(id)
+          refuse("delivery", "It has been sent already.") if row[:state] == "sent"
+          if row[:secret] && row[:state] != "waiting"
+            refuse("delivery", "What it said is not kept, so it cannot go again. Make another link.")
+          end
+          table.where(id:).update(state: "waiting", due_at: cause.at, settled_at: nil, tries: 0)
+        end
+      end
+
+      # @param state [String, nil]
+      # @param before [Integer, nil] id to go on from
+      # @return [Array<Hash>] rows, the newest first
+      def page(state: nil, before: nil, limit: PAGE)
+        found = table.reverse(:id).limit(limit)
+        found = found.where(state:) if state
+        older(found, before)
+      end
+
+      # @raise [NotFound]
+      def find!(id) = table.where(id:).first || raise(NotFound, "There is no message #{id} in the outbox.")
+
+      # @return [Array<Hash>] each try with its answer, the first first
+      def tries(id) = db[:delivery_tries].where(delivery_id: id).order(:id).all
+
+      # @return [Hash{String => Integer}] how many there are by state
+      def counts = table.group_and_count(:state).as_hash(:state, :count)
+
+      # @return [Array<Hash>] destinations that rest, and when the next probe goes
+      def resting = rests.where { failures >= TIRED }.select(:destination, :failures, :probe_at).all
+
+      # @return [Time, nil] when the oldest that waits was made
+      def oldest = table.where(state: "waiting").min(:made_at)
+
+      private
+
+      # One of each destination whose minute has come; nobody else probes it for a minute then.
+      def probes(tired, due, now)
+        ripe = tired.where { (probe_at =~ nil) | (probe_at <= now) }.for_update.skip_locked.select_map(:destination)
+        ripe.filter_map do |destination|
+          rests.where(destination:).update(probe_at: now + PROBE)
+          due.where(destination:).limit(1).for_update.skip_locked.first
+        end
+      end
+
+      def tire(destination, now)
+        rests.on_duplicate_key_update(failures: Sequel[:failures] + 1, probe_at: now + PROBE)
+          .insert(destination:, failures: 1, probe_at: now + PROBE)
+      end
+
+      def settle(row, state, answer, now)
+        root.transaction do
+          note(row, state == "sent", answer, now)
+          table.where(id: row[:id]).update(state:, settled_at: now, answer: cut(answer), **emptied(row))
+        end
+        state
+      end
+
+      def note(row, sent, answer, at) =
+        db[:delivery_tries].insert(delivery_id: row[:id], at:, sent:, answer: cut(answer))
+
+      def emptied(row)
+        row[:secret] ? {content: dump({"to" => row[:to], "subject" => row[:subject], "text" => GONE})} : {}
+      end
+
+      def rests = db[:rests]
+      def cut(text) = text.to_s.scrub("?")[0, 500]
+      def lock!(id) = table.where(id:).for_update.first || find!(id)
+    end
+  end
+end
