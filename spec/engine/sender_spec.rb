@@ -91,9 +91,7 @@ RSpec.describe "Sending what waits in the outbox", :committed, :processes do
     sender.send_some
     expect(state(other)).to eq("sent")
     wait(60)
-    expect(sender.send_some).to eq(1)
-    wait(300)
-    sender.send_some
+    2.times { sender.send_some }
     expect(ids.map { |id| state(id) }.uniq).to eq(["sent"])
   end
 

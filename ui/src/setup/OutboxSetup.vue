@@ -101,7 +101,7 @@ const opened = ref<number | null>(null)
         <tbody>
           <tr v-for="row in rows" :key="row.id" class="cursor-pointer" @click="opened = row.id">
             <td class="whitespace-nowrap">{{ moment(row.made_at) }}</td>
-            <td class="break-all">{{ row.to }}</td>
+            <td class="min-w-[11rem] break-words">{{ row.to }}</td>
             <td>
               <button type="button" class="text-left font-semibold hover:underline">{{ row.subject }}</button>
             </td>

@@ -56,10 +56,15 @@ module Yenvo
         end
       end
 
+      # What waited for a destination to answer again goes now; what somebody has in hand is due sooner, and stays.
       # @param answer [String] what the other side said
       def sent(row, answer, now:)
         settle(row, "sent", answer, now)
-        rests.where(destination: row[:destination]).delete
+        destination = row[:destination]
+        return if rests.where(destination:).delete.zero?
+
+        waits = table.where(destination:, state: "waiting").where { tries > 0 }
+        waits.where { due_at > now + CLAIM }.update(due_at: now)
       end
 
       # @param never [Boolean] whether another try would come to the same
