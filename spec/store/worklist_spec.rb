@@ -41,6 +41,57 @@ RSpec.describe "The worklist at 200,000 tasks", :committed do
     end
   end
 
+  describe "for somebody who does not see all" do
+    def sight(person) = Yenvo::Store::Sight.new(root, person)
+
+    def list(person, filter = {}, **more) =
+      Yenvo::Store::Worklist.new(root, sight(person)).list(filter, now: Database::NOW, **more)
+
+    before do
+      given = {"seen_by" => "team", "changed_by" => "team", "taken_away_by" => "owner", "kept" => []}
+      Yenvo::Store::AccessChanges.new(root).change("deal", given, cause: cause("maren"))
+      root.forget
+    end
+
+    after do
+      db[:kinds].update(seen_by: "everyone", changed_by: "everyone")
+      root.setup_store.changed(who: nil, now: Database::NOW)
+      root.forget
+    end
+
+    it "goes along none of what is hidden", :slow do
+      fill
+      hidden = make("deal", {"owner" => "tobias"})["id"]
+      db[:tasks].update(record_id: hidden)
+      db.fetch("ANALYZE TABLE tasks").all
+      mine = root.tasks.make({"title" => "Mine", "queue" => "yard_work", "due_on" => "2027-12-01"}, cause:)
+      [{}, {state: "late"}, {priority: "normal"}].each do |filter|
+        found = nil
+        read = rows_read { found = list("osk", filter).map { |row| row[:id] } }
+        expect([filter, found, read]).to match([filter, (filter[:state] ? [] : [mine[:id]]), be < 3_000])
+      end
+    end
+
+    it "is the same as all of it without what is hidden, page by page" do
+      records = %w[hollie tobias wen].map { |owner| make("deal", {"owner" => owner})["id"] }
+      records += [make("contact", {"owner" => "tobias"})["id"], nil]
+      40.times do |i|
+        due_on = "2026-12-#{format("%02d", 1 + (i * 7 % 28))}"
+        given = {"title" => "T#{i}", "record_id" => records[i % 5], "queue" => "yard_work", "due_on" => due_on}
+        task = root.tasks.make(given, cause: cause("maren"))
+        root.tasks.finish(task[:id], cause: cause("maren", at: Database::NOW + i)) if (i % 3).zero?
+      end
+      %w[osk wen maren].product([{}, {state: "done"}, {priority: "normal"}]).each do |person, filter|
+        all = sight(person).tasks(root.worklist.list(filter, now: Database::NOW)).map { |row| row[:id] }
+        first = list(person, filter, limit: 7)
+        moment = filter[:state] ? :done_at : :due_at
+        after = {"due_at" => Yenvo::Core::Reading.moment(first.last[moment]), "id" => first.last[:id]}
+        rest = list(person, filter, after:)
+        expect([person, filter, (first + rest).map { |row| row[:id] }]).to eq([person, filter, all])
+      end
+    end
+  end
+
   it "shows its rows without a query for each" do
     sizes = [5, 40].map do |count|
       count.times { |i| root.tasks.make({"title" => "Job #{i}", "record_id" => make("deal")["id"]}, cause:) }

@@ -5,6 +5,9 @@ module Yenvo
     # What is kept, as far as one person may see it (Core::Access decides). Of what is gone it is judged as it lies in
     # the trash, as long as that is known.
     class Sight < Base
+      # What few see is looked up by number.
+      FEW = 2_000
+
       # @return [Core::Access]
       attr_reader :access
 
@@ -70,6 +73,15 @@ module Yenvo
       OF_TASK = %i[record_id kind].map { |name| Sequel[:tasks][name] }.freeze
       private_constant :OF_TASK
 
+      # @param rows [Sequel::Dataset] of the table tasks
+      # @return [Array<Sequel::Dataset>] the same as +narrow_tasks+ in parts, none of which goes along what is hidden
+      def parts_of_tasks(rows)
+        free, held = @schema.kinds.values.partition { |kind| test(kind).nil? }
+        by_kind = rows.from(BY_KIND)
+        of_free = free.map { |kind| by_kind.where(kind: kind.key) }
+        [rows.from(BY_RECORD).where(record_id: nil), *of_free, *held.map { |kind| of(kind) }]
+      end
+
       # @param rows [Sequel::Dataset]
       # @return [Sequel::Dataset] those whose column leads nowhere, or to what is seen
       def narrow(rows, column) = all? ? rows : rows.where(leading(column))
@@ -93,7 +105,23 @@ module Yenvo
         Sequel.|({at[:kind] => free.map(&:first)}, *held.map { |key, test| Sequel.&({at[:kind] => key}, test) })
       end
 
+      # Left alone, MariaDB would go along all tasks in the order in which they are due.
+      BY_KIND, BY_RECORD =
+        %w[kind record].map { |name| Sequel.lit("`tasks` FORCE INDEX (`tasks_of_#{name}`)") }
+      private_constant :BY_KIND, :BY_RECORD
+
       private
+
+      def of(kind)
+        ids = {records: :id, trash: :record_id}.flat_map { |table, name| few(table, name, kind) }
+        return narrow_tasks(db.from(BY_KIND).where(kind: kind.key)) if ids.size > FEW
+
+        db.from(BY_RECORD).where(kind: kind.key, record_id: ids)
+      end
+
+      # @return [Array<Integer>] ids of those of a kind that are seen, or so many that they are not few
+      def few(table, name, kind) =
+        db[table].where(kind: kind.key).where(test(kind, Sequel[table])).limit(FEW + 1).select_map(name)
 
       def open = @schema.kinds.values.select { |kind| test(kind).nil? }.map(&:key)
 

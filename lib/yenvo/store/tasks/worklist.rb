@@ -24,7 +24,11 @@ module Yenvo
       # @param after [Hash, nil] moment (ISO) and id to go on from
       # @return [Array<Hash>] rows of tasks
       def list(filter, now:, after: nil, limit: PAGE)
-        page(narrowed(filter.compact, now), over?(filter) ? :done_at : :due_at, after, limit)
+        filter = filter.compact
+        column = over?(filter) ? :done_at : :due_at
+        found = parts(filter).flat_map { |part| page(narrowed(filter, now, part), column, after, limit) }
+        found = found.sort_by { |row| row.values_at(column, :id) }
+        (over?(filter) ? found.reverse : found).first(limit)
       end
 
       # @return [Array<Hash>] open tasks of a person, a queue or everybody
@@ -70,6 +74,17 @@ module Yenvo
 
       private
 
+      # What hangs on nobody is asked for kind by kind where not all is seen: in the order of all tasks, many that are
+      # hidden could lie between two that are not.
+      def parts(filter)
+        (wide?(filter) && hides?) ? @sight.parts_of_tasks(table) : [tasks]
+      end
+
+      def wide?(filter) = filter.except(:state, :due, :priority).empty? && WIDE.include?(filter[:state])
+      def hides? = !(@sight.nil? || @sight.all?)
+      WIDE = [nil, "open", "late"].freeze
+      private_constant :WIDE
+
       def tasks = @sight ? @sight.narrow_tasks(table) : table
 
       # Those that are to be done by now: what starts later is not.
@@ -81,9 +96,9 @@ module Yenvo
       PLAIN = {queue: :queue, team: :team, rule: :rule_id, kit: :kit_id, kind: :kind, record: :record_id}.freeze
       private_constant :PLAIN
 
-      def narrowed(filter, now)
+      def narrowed(filter, now, all)
         assignee, priority, due, text = filter.values_at(:assignee, :priority, :due, :text)
-        found = by_state(tasks, filter[:state] || "open", now)
+        found = by_state(all, filter[:state] || "open", now)
         found = found.where(assignee: (assignee == "nobody") ? nil : assignee) if assignee
         plain = filter.slice(*PLAIN.keys).transform_keys(PLAIN)
         found = found.where(plain) if plain.any?
