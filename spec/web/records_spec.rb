@@ -100,15 +100,17 @@ RSpec.describe "Records over the API" do
   end
 
   it "says that the database is away with 503" do
+    id = make("deal")["id"]
     allow(root).to receive(:records).and_raise(Sequel::DatabaseDisconnectError)
-    answer = get_json("/api/records/1")
+    answer = get_json("/api/records/#{id}")
     expect([status, answer["error"]]).to match([503, /cannot reach its database just now/])
   end
 
   it "keeps what it does not foresee to itself" do
+    id = make("deal")["id"]
     allow(root).to receive(:records).and_raise(NoMethodError, "secret detail")
     allow_any_instance_of(SemanticLogger::Logger).to receive(:error)
-    answer = get_json("/api/records/1")
+    answer = get_json("/api/records/#{id}")
     expect([status, answer["error"]]).to match([500, /\ASomething went wrong inside Yenvo/])
     expect(last_response.body).not_to include("secret")
   end
