@@ -26,6 +26,30 @@ RSpec.describe "Live news", :committed, :processes do
     stream&.close
   end
 
+  it "keeps what could not be told for the next look" do
+    heard = +""
+    live = Yenvo::Web::Live.new(root, every: 0.01)
+    failed = false
+    onlookers = Object.new
+    onlookers.define_singleton_method(:share) do |news, persons|
+      first = !failed
+      failed = true
+      raise Sequel::PoolTimeout if first
+
+      persons.to_h { |person| [person, news] }
+    end
+    live.instance_variable_set(:@onlookers, onlookers)
+    reader, writer = IO.pipe
+    writer.define_singleton_method(:write_nonblock) { |text, **| write(text) }
+    writer.define_singleton_method(:read_nonblock) { |*, **| :wait_readable }
+    live.call("rack.hijack" => -> { writer }, "yenvo.person" => {key: "hollie"})
+    id = make("deal")["id"]
+    wait_until("the news came") { (heard << reader.read_nonblock(4_096, exception: false).to_s).include?("[#{id}]") }
+    expect(failed).to be(true)
+  ensure
+    writer&.close
+  end
+
   it "reaches only who may see what it is about, and who saw it until now" do
     see = ->(level) do
       given = {"seen_by" => level, "changed_by" => level, "taken_away_by" => "owner", "kept" => []}

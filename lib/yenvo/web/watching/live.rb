@@ -87,12 +87,14 @@ module Yenvo
 
           leave(greeted.select { |stream| gone?(stream.socket) })
           asked = monotonic.tap { end_sessions } if monotonic - asked >= SESSION_SECONDS
-          seen, news = look(seen)
+          latest, news = look(seen)
           tell_clock
-          next if news.empty? && monotonic - told < QUIET_SECONDS
-
-          tell(news)
-          told = monotonic
+          if news.any? || monotonic - told >= QUIET_SECONDS
+            tell(news)
+            told = monotonic
+          end
+          # What could not be told is news the next time, too.
+          seen = latest
         rescue Sequel::Error => error
           @log.warn("The journal cannot be read; pages wait", error: error.class.name)
         end
