@@ -26,6 +26,18 @@ RSpec.describe "Live news", :committed, :processes do
     stream&.close
   end
 
+  it "tells of what waits for somebody to send it, which comes after the entry that it answers" do
+    id = make("deal")["id"]
+    stream = open_streams(Streams::Guest.new(address, "hollie"), 1)[0]
+    make("contact", "title" => "Somebody else")
+    wait_until("it listens") { stream.heard?("records") }
+    rule = publish(survey_rule)[:id]
+    root.proposals.add("hollie", {record_id: id, title: "Lift"}, rule_id: rule, run_id: 1, at: Database::NOW)
+    wait_until("the news came") { stream.heard?("\"records\":[#{id}]") }
+  ensure
+    stream&.close
+  end
+
   it "keeps what could not be told for the next look" do
     heard = +""
     live = Yenvo::Web::Live.new(root, every: 0.01)

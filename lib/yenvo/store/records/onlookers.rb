@@ -10,7 +10,7 @@ module Yenvo
       def share(news, persons)
         return persons.to_h { |person| [person, news] } if news.empty? || !schema.hides?
 
-        now, owners = places(news.filter_map { |row| row[1] }.uniq), earlier(news.map(&:first))
+        now, owners = places(news.filter_map { |row| row[1] }.uniq), earlier(news.filter_map(&:first))
         persons.to_h do |person|
           access = schema.access(person)
           [person, news.select { |entry, record, _| hears?(access, now[record], owners[entry]) }]

@@ -114,8 +114,15 @@ module Yenvo
         rows =
           @root.db[:journal].where(Sequel[:id] > last - OVERLAP).order(:id).limit(MOST)
             .select_map(%i[id record_id task_id])
-        news = seen ? rows.reject { |id, _, _| seen[id] } : []
+        @asked ||= @root.proposals.newest
+        news = seen ? rows.reject { |id, _, _| seen[id] } + asked : []
         [rows.last(OVERLAP * 2).to_h { |id, _, _| [id, true] }, news]
+      end
+
+      # What waits for somebody to send it comes with no entry in the journal, and after the one that it answers.
+      def asked
+        was, @asked = @asked, @root.proposals.newest
+        (was == @asked) ? [] : @root.proposals.records_since(was).map { |record| [nil, record, nil] }
       end
 
       def tell(news)
