@@ -42,7 +42,7 @@ RSpec.describe "An invitation by mail" do
     expect(mail.subject).to eq("You are invited to Fennick Sound Boatyard")
     visit "/setup/outbox"
     click_button "You are invited to Fennick Sound Boatyard"
-    expect(page).to have_css("[role=dialog]", text: /It held a link that lets somebody in.*taken: .*250/m)
+    expect(page).to have_css("[role=dialog]", text: /It holds a link that lets somebody in.*taken: .*250/m)
     Capybara.using_session(:ada) do
       visit mail.text_part.decoded[%r{http://\S+}]
       fill_in "Password", with: "copper string seven"

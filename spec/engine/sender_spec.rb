@@ -142,11 +142,34 @@ RSpec.describe "Sending what waits in the outbox", :committed, :processes do
     expect(sender.turn).to eq(Yenvo::Engine::Sender::REST)
   end
 
-  it "goes on when something broke that nobody foresaw" do
-    broken = Object.new
-    def broken.send_off(*, **) = raise("No way")
-    mail
-    expect(a_sender(root, ways: {"mail" => broken}).turn).to eq(Yenvo::Engine::Sender::PAUSE)
+  it "lets a message that breaks fail alone, and holds none up for it" do
+    broken, sound = mail("broken@b.example"), mail
+    picky =
+      Struct.new(:way) do
+        def send_off(row, **more)
+          raise "No way" if row[:to].start_with?("broken")
+
+          way.send_off(row, **more)
+        end
+      end
+    a_sender(root, ways: {"mail" => picky.new(way)}).turn
+    expect([state(sound), state(broken), root.outbox.find!(broken)[:answer]]).to eq(
+      ["sent", "waiting", "It could not be written: No way"]
+    )
+  end
+
+  it "leaves to others what it cannot try while its claim holds, and what is left when it is stopped" do
+    slow = Struct.new(:clock, :way) { def send_off(row, **more) = (clock.now += 40) && way.send_off(row, **more) }
+    ids = Array.new(4) { mail }
+    slow_sender = a_sender(root, ways: {"mail" => slow.new(clock, way)})
+    slow_sender.send_some
+    expect(ids.map { |id| root.outbox.find!(id).slice(:state, :tries).values }).to eq(
+      [["sent", 1], ["sent", 1], ["waiting", 0], ["waiting", 0]]
+    )
+    slow_sender.stop
+    slow_sender.send_some
+    expect(root.outbox.counts).to eq("waiting" => 2)
+    expect(sender.send_some).to eq(2)
   end
 end
 

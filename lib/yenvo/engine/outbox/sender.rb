@@ -8,6 +8,8 @@ module Yenvo
       REST = 1.0
       # Rest after what nobody foresaw.
       PAUSE = 5.0
+      # Seconds that one try takes at most.
+      LONGEST = 60
 
       # @param root [Store::Root]
       # @param clock [Clock]
@@ -46,8 +48,10 @@ module Yenvo
       # @return [Integer] messages tried
       def send_some
         from = sender or return 0
-        rows = @root.outbox.claim(ways: @ways.keys, now: @clock.now)
-        rows.each { |row| send_one(row, from) }
+        began = @clock.now
+        rows = @root.outbox.claim(ways: @ways.keys, now: began)
+        left = rows.drop_while { |row| in_time?(began) && send_one(row, from) }
+        @root.outbox.release(left, now: @clock.now)
         rows.size
       end
 
@@ -59,8 +63,24 @@ module Yenvo
         address && [@root.setup_store.house_name, address]
       end
 
+      # What is left when the claim runs out, or on the way to the end, is another's.
+      def in_time?(began) = !@stopping && @clock.now - began < Store::Outbox::CLAIM - LONGEST
+
+      # A message that breaks its way fails alone, as often as any other, and holds none up.
+      def tried(row, from)
+        @ways.fetch(row[:way]).send_off(row, from:)
+      rescue => error
+        @log.error("A message could not be sent", error)
+        MailWay::Answer.new(state: "later", words: "It could not be written: #{error.message}", rest: false)
+      end
+
+      # @return [true]
       def send_one(row, from)
-        answer = @ways.fetch(row[:way]).send_off(row, from:)
+        settle(row, tried(row, from))
+        true
+      end
+
+      def settle(row, answer)
         now = @clock.now
         return @root.outbox.sent(row, answer.words, now:) if answer.state == "sent"
 

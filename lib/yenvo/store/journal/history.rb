@@ -7,7 +7,11 @@ module Yenvo
       PAGE = 40
       # Entries that name another record.
       NAMING = %w[linked unlinked put_on_list].freeze
-      NAMED = Sequel.lit("CAST(JSON_VALUE(`journal`.`detail`, '$.record') AS INTEGER)")
+      NAMED =
+        Sequel.lit(
+          "CAST(COALESCE(JSON_VALUE(`journal`.`detail`, '$.record'), JSON_VALUE(`journal`.`detail`, '$.target')) AS " \
+          "INTEGER)"
+        )
       WITHOUT = JSON.generate("title" => "something that is not for you to see").freeze
       private_constant :NAMING, :NAMED, :WITHOUT
 
@@ -59,11 +63,16 @@ module Yenvo
       def unnamed(rows)
         return rows if @sight.all?
 
-        named = rows.to_h { |row| [row, (load(row[:detail])["record"] if NAMING.include?(row[:what]) && row[:detail])] }
+        named = rows.to_h { |row| [row, other(row)] }
         seen = @sight.about(named.values.compact.map { |id| {record_id: id} }).to_set { |one| one[:record_id] }
         rows.map { |row| (named[row].nil? || seen.include?(named[row])) ? row : row.merge(detail: WITHOUT) }
       end
       private :unnamed
+
+      # @return [Integer, nil] the record that an entry names
+      def other(row) =
+        NAMING.include?(row[:what]) ? load(row[:detail]).to_h.values_at("record", "target").compact[0] : nil
+      private :other
 
       private
 

@@ -19,8 +19,8 @@ module Yenvo
       PROBE = 60
       PAGE = 50
       STATES = %w[waiting sent failed stopped].freeze
-      # What stands in place of a content that was secret.
-      GONE = "It held a link that lets somebody in, so what it said is not kept."
+      # What stands in place of a content that is secret, and is kept of it once it has gone.
+      GONE = "It holds a link that lets somebody in, so what it says is not shown and not kept."
 
       # @param way [String] how it goes, such as "mail"
       # @param destination [String] what takes it, such as the mail server; all that goes there rests together
@@ -55,6 +55,10 @@ module Yenvo
           rows.map { |row| row.merge(tries: row[:tries] + 1, content: load(row[:content])) }
         end
       end
+
+      # Gives back what was claimed and not tried.
+      def release(rows, now:) =
+        table.where(id: column(rows, :id), state: "waiting").update(due_at: now, tries: Sequel[:tries] - 1)
 
       # What waited for a destination to answer again goes now; what somebody has in hand is due sooner, and stays.
       # @param answer [String] what the other side said
@@ -121,8 +125,9 @@ module Yenvo
       # @return [Array<Hash>] each try with its answer, the first first
       def tries(id) = db[:delivery_tries].where(delivery_id: id).order(:id).all
 
+      # What has gone is not counted, since that grows for good.
       # @return [Hash{String => Integer}] how many there are by state
-      def counts = table.group_and_count(:state).as_hash(:state, :count)
+      def counts = table.where(state: STATES - ["sent"]).group_and_count(:state).as_hash(:state, :count)
 
       # @return [Array<Hash>] destinations that rest, and when the next probe goes
       def resting = rests.where { failures >= TIRED }.select(:destination, :failures, :probe_at).all

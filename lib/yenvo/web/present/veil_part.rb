@@ -50,10 +50,8 @@ module Yenvo
           actions = actions.reject { |one| hidden.include?(one.values_at("row", "number")) }
 
           seen = [nil, record, *sight.records(actions.map { |one| one.dig("did", "record") })]
-          actions.select { |one|
-            seen.include?(one.dig("did",
-              "record"))
-          }.map { |one| (one["verb"] == "make_task") ? one : one.merge("title" => veil(one["title"])) }
+          shown = actions.select { |one| seen.include?(one.dig("did", "record")) }
+          shown.map { |one| (one["verb"] == "make_task") ? one : one.merge("title" => veil(one["title"])) }
         end
 
         private

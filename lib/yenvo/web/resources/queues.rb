@@ -6,9 +6,6 @@ module Yenvo
     class Queues < Base
       get("/?") { answer 200, {queues: present.queues(queues.figures(now:))} }
 
-      def queues = Store::Queues.new(root, sight)
-      private :queues
-
       # From one queue, or from all that are the person's.
       post "/next" do
         mine = root.people.queues_of(person)
@@ -21,6 +18,10 @@ module Yenvo
         task = queues.take_next(wanted ? [wanted] : mine, cause:)
         answer 200, {task: task && present.task(task)}
       end
+
+      private
+
+      def queues = Store::Queues.new(root, sight)
     end
   end
 end

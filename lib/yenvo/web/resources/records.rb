@@ -133,6 +133,7 @@ module Yenvo
 
       delete "/:id/links" do
         changing!(id)
+        sight.record!(body_of_call["target"])
         root.links.remove(id, body_of_call["target"], cause:)
         answer 200, {linked: present.linked(around)}
       end

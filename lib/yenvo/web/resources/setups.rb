@@ -165,9 +165,11 @@ module Yenvo
         raise Store::Refused.at("person" => "#{one[:name]} is a program and signs in nowhere.") if one[:program]
 
         words = "made a link with which #{one[:name]} chooses a password"
-        root.audit.note("sign_in", words, who: person[:key], at: now, about: "people #{key}")
-        path = SignIn.link(house.sign_in, one[:email], seconds)
-        [path, Store::HouseMail.new(root, house.settings).link(one, path, invited:, cause:)]
+        root.transaction do
+          root.audit.note("sign_in", words, who: person[:key], at: now, about: "people #{key}")
+          path = SignIn.link(house.sign_in, one[:email], seconds)
+          [path, Store::HouseMail.new(root, house.settings).link(one, path, invited:, cause:)]
+        end
       end
 
       def changes = Store::SetupChanges.new(root, seen:)

@@ -50,7 +50,7 @@ module Yenvo
 
       def note_outbox(outbox)
         counts = outbox.counts
-        Store::Outbox::STATES.each { |state| OUTBOX.set(counts.fetch(state, 0), labels: {state:}) }
+        (Store::Outbox::STATES - ["sent"]).each { |state| OUTBOX.set(counts.fetch(state, 0), labels: {state:}) }
         OLDEST.set(outbox.oldest ? [@house.clock.now - outbox.oldest, 0].max : 0)
       end
 
