@@ -45,7 +45,7 @@ module Demo
   # @return [Time] the Monday morning at which they end
   def six_months(root, now:)
     monday = monday_of(now)
-    Yard.new(root, today: day_of(monday)).set_up(now: begins(monday))
+    Yard.new(root, today: day_of(monday)).set_up(now: begins(monday), outside: true)
     root.moved_clock.allow
     publish_kits(root, at: begins(monday) + 30)
     publish_rules(root, at: begins(monday) + 60)

@@ -2,6 +2,7 @@
 
 require_relative "names"
 require_relative "agenda"
+require_relative "outgoing"
 
 module Demo
   # Six months at the yard, lived through Yenvo's own saves with the rules on and the clock set back, so that the
@@ -19,12 +20,14 @@ module Demo
       @root = root
       @now = now
       @passing = passing
+      @outgoing = Outgoing.new(root, ends: now)
       @passed = now - ((DAYS + 4) * 86_400)
       @calendar = root.calendar
       @today = @calendar.zone.date_of(now)
       @chance = Random.new(seed)
       @agenda = Agenda.new
       @last_task = 0
+      @last_message = 0
     end
 
     # @return [Integer] steps that happened
@@ -61,6 +64,7 @@ module Demo
       return if at < @passed
 
       @passing.go_through(from: @passed, to: at) { |moment| look_at_tasks(moment) }
+      @outgoing.deliver(till: at)
       @passed = at
     end
 
@@ -73,7 +77,23 @@ module Demo
       fresh = @root.db[:tasks].where(Sequel[:id] > @last_task).order(:id).all
       fresh.each { |task| plan_answer(task, at) }
       @last_task = fresh.last[:id] if fresh.any?
+      look_at_messages(at)
     end
+
+    # Messages that wait for whoever caused them are sent within the hours after, but for those of today.
+    def look_at_messages(at)
+      fresh = @root.db[:proposals].exclude(message: nil).where(state: "open").where {
+        id > @last_message
+      }.order(:id).all
+      fresh.each do |row|
+        sends = @calendar.add_working_minutes(at, 5 + (row[:id] % 90))
+        message = ->(now) { @root.proposals.send_message(row[:id], {}, cause: by(row[:person], now)) }
+        @agenda.add(sends) { |now| message.call(now) if open?(row[:id]) }
+      end
+      @last_message = fresh.last[:id] if fresh.any?
+    end
+
+    def open?(proposal) = @root.db[:proposals].where(id: proposal, state: "open").any?
 
     def plan_answer(task, made)
       due = (task[:due_at].year > 9000) ? made + (5 * 86_400) : task[:due_at]

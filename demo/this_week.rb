@@ -15,6 +15,7 @@ module Demo
       super(root, now:, passing:, seed:)
       @passed = @since = since
       @last_task = root.db[:tasks].max(:id)
+      @last_message = root.db[:proposals].max(:id).to_i
     end
 
     # @return [Integer] steps that happened
@@ -24,6 +25,7 @@ module Demo
       open_tasks
       @deals.each { |deal| go_on(deal) }
       working_days.each { |day| new_ones(day) }
+      mend_one
       go_through
     end
 
@@ -77,6 +79,13 @@ module Demo
           "deposit" => (value * 0.2).round
         }
       )
+    end
+
+    # Somebody hears of it tomorrow, so that there is something to leave.
+    def mend_one
+      found = @root.db[:records].where(kind: "ticket", stage: "in_hand").reverse(:id).select_map(:id)
+      id = found.find { |one| @root.records.find!(one)["severity"] != "minor" } or return
+      change(@now - 90, "wen", -> { id }) { {"stage" => "fixed"} }
     end
 
     def at(day) = @calendar.zone.at(day, @chance.rand(490..1_020))

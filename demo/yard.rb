@@ -15,11 +15,13 @@ module Demo
     end
 
     # @param now [Time]
-    def set_up(now:)
+    # @param outside [Boolean] whether it is known, too, where messages go
+    def set_up(now:, outside: false)
       @root.transaction do
         settings
         Yenvo::Store::HousePlan.new(@root).write(@plain)
         people
+        reach_outside if outside
         @root.setup_store.changed(who: nil, now:)
       end
     end
@@ -35,6 +37,17 @@ module Demo
       end
       db[:absences].delete
       away
+    end
+
+    # From which address the yard sends mail, and where its messages go. The program of the office knows its calls by
+    # the secret of its stand-in.
+    def reach_outside
+      @root.setup_store.set("mail_from", @plain["mail_from"])
+      @plain["addresses"].each do |key, one|
+        secret = Yenvo::Standins::Street::SECRET if one["way"] == "call"
+        fields = JSON.generate(one["fields"] || {})
+        db[:addresses].insert(key:, **one.slice("name", "way", "url").transform_keys(&:to_sym), secret:, fields:)
+      end
     end
 
     private
@@ -55,8 +68,9 @@ module Demo
 
     def people
       hash = Yenvo::Store::Passwords.kept(Yenvo::Settings::DEMO_PASSWORD)
-      @plain["people"].each do |key, (name, role, team)|
-        db[:people].insert(key:, name:, email: "#{key}@#{DOMAIN}", role:, team:)
+      @plain["people"].each_with_index do |(key, (name, role, team)), index|
+        phone = format("+353 555 02%02d", index + 10)
+        db[:people].insert(key:, name:, email: "#{key}@#{DOMAIN}", phone:, role:, team:)
         db[:memberships].insert(person: key, team:)
         db[:accounts].insert(email: "#{key}@#{DOMAIN}", password_hash: hash, person: key)
       end

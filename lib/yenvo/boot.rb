@@ -37,10 +37,9 @@ module Yenvo
     # @return [Engine::Sender]
     def sender(env)
       settings = Settings.load(env)
-      root = store(settings, connections: 1, lock_seconds: WORKER_LOCK_SECONDS)
+      root = store(settings, connections: Engine::Sender::LANES, lock_seconds: WORKER_LOCK_SECONDS)
       clock = Clock.new(start: settings.clock_start, moved: root.moved_clock)
-      ways = settings.smtp ? {"mail" => Engine::MailWay.new(settings.smtp)} : {}
-      Engine::Sender.new(root, clock:, ways:)
+      Engine::Sender.new(root, clock:, ways: Engine::Ways.of(root, settings, clock))
     end
 
     # @return [Store::Root]

@@ -119,15 +119,19 @@ module Yenvo
       fail_with(error.message)
     end
 
-    desc "receiver", "Run the stand-in for a receiver of web calls until it is told to stop"
+    desc "standins", "Run the stand-ins for a mail server, a board and the program of an office until told to stop"
     method_option :port, type: :numeric, default: 9393
-    def receiver
+    method_option :mail_port, type: :numeric, default: 9325
+    def standins
       require "puma"
-      server = Puma::Server.new(Standins::WebReceiver.new(clock: Clock.new(start: ENV["YENVO_CLOCK"])))
+      street = Standins::Street.new(clock: Clock.new(start: ENV["YENVO_CLOCK"]), mail_port: options[:mail_port])
+      street.start
+      server = Puma::Server.new(street)
       server.add_tcp_listener("127.0.0.1", options[:port])
       %w[TERM INT].each { |signal| trap(signal) { server.stop } }
       say "http://127.0.0.1:#{options[:port]}"
       server.run.join
+      street.stop
     end
 
     desc "migrate", "Bring the tables of the database up to date"

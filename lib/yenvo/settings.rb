@@ -8,7 +8,8 @@ module Yenvo
   Settings =
     Core::Value.define(
       :database_url, :host, :port, :session_secret, :clock_start, :poll_seconds, :batch_size, :demo, :https, :files,
-      :proxies, :metrics_token, :health_port, :smtp, :address
+      :proxies, :metrics_token, :health_port, :smtp, :address, :inside,
+      :standins
     ) do
       # @param env [Hash{String => String}]
       # @return [Settings]
@@ -61,8 +62,8 @@ module Yenvo
       end
       port, poll_seconds, batch_size = NUMBERS.map { |name, usual| number(name, usual) }
       plain = {
-        port: port.to_i, poll_seconds:, batch_size: batch_size.to_i, host:, proxies:,
-        health_port:, smtp:, address:, **flags, **texts
+        port: port.to_i, poll_seconds:, batch_size: batch_size.to_i, host:, inside:,
+        proxies: ranges("YENVO_PROXIES"), health_port:, smtp:, address:, **flags, **texts
       }
       raise Core::Error, "The settings are not right: #{@wrong.join("; ")}." if @wrong.any?
 
@@ -76,8 +77,11 @@ module Yenvo
     def texts =
       {
         database_url: @env["DATABASE_URL"], session_secret: @env["YENVO_SECRET"], clock_start: @env["YENVO_CLOCK"],
-        files: @env["YENVO_FILES"], metrics_token: @env["YENVO_METRICS_TOKEN"]
+        files: @env["YENVO_FILES"], metrics_token: @env["YENVO_METRICS_TOKEN"], standins:
       }
+
+    # There are such in the demo alone.
+    def standins = (@env["YENVO_STANDINS"] if @env["YENVO_DEMO"] == "1")
 
     # @return [SmtpServer, nil]
     def smtp
@@ -121,16 +125,19 @@ module Yenvo
       wrong("HOST must be an address such as 127.0.0.1, or localhost; #{text.inspect} is neither")
     end
 
-    def proxies
-      @env.fetch("YENVO_PROXIES", "").split(",")
-        .filter_map do |text|
-          IPAddr.new(text.strip)
-        rescue IPAddr::Error
-          wrong(
-            "YENVO_PROXIES must be addresses such as 10.0.0.5 or 10.0.0.0/24, with commas between them; " \
-            "#{text.strip.inspect} is none"
-          ) && nil
-        end
+    # Networks inside the house's own that web calls may go to all the same.
+    def inside = ranges("YENVO_INSIDE")
+
+    # @return [Array<IPAddr>]
+    def ranges(name)
+      @env.fetch(name, "").split(",").filter_map do |text|
+        IPAddr.new(text.strip)
+      rescue IPAddr::Error
+        wrong(
+          "#{name} must be addresses such as 10.0.0.5 or 10.0.0.0/24, with commas between them; " \
+          "#{text.strip.inspect} is none"
+        ) && nil
+      end
     end
   end
 end

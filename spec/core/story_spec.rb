@@ -32,6 +32,10 @@ RSpec.describe "Yenvo::Core::Story" do
       [{"name" => "Tidy", "job" => 3}, "Maren Oduya started the rule Tidy on all that match"]
     ],
     "told" => [[{"text" => "Wen: come"}, "Maren Oduya told: Wen: come"]],
+    "message_written" => [
+      [{"text" => "Mail to Aldo: Hello", "state" => "sent"}, "Maren Oduya wrote: Mail to Aldo: Hello · sent"],
+      [{"text" => "Mail to Aldo: Hello"}, "Maren Oduya wrote: Mail to Aldo: Hello"]
+    ],
     "timer_fired" => [
       [{"timer" => "quiet", "name" => "Quiet"}, "It was quiet: Quiet"],
       [{"timer" => "new", "name" => "Later"}, "A timer fired: Later"],

@@ -106,6 +106,7 @@ RSpec.describe "The worlds" do
     end
 
     def publish_all_kits
+      reach_outside
       paths = Dir[File.expand_path("../../demo/kits/*.yml", __dir__)].sort
       paths.each { |path| publish_demo_kit(File.basename(path, ".yml")) }
     end
@@ -148,6 +149,7 @@ RSpec.describe "The worlds" do
       [
         image.except(*Yenvo::Core::Schema::Kind::KEPT_BY_YENVO), db[:records].count, db[:interactions].count,
         db[:notices].exclude(run_id: nil).count, db[:timers].count, db[:kit_copies].where(state: "running").count,
+        db[:deliveries].where(state: "waiting").count,
         db[:tasks].where(record_id: record, open: true).exclude(rule_id: nil).count
       ]
     end

@@ -16,7 +16,7 @@ module Builders
         key: "contact", label: "Contact", plural: "Contacts", stage_label: "Stage", stages: [],
         fields: [
           field("country", "Country", "choice", choices: [%w[ireland Ireland], %w[france France], %w[norway Norway]]),
-          field("adviser", "Adviser", "person"), field("phone", "Phone", "phone")
+          field("adviser", "Adviser", "person"), field("phone", "Phone", "phone"), field("email", "E-mail", "email")
         ]
       )
     stages =
@@ -50,14 +50,23 @@ module Builders
       )
     people =
       [%w[hollie Hollie\ Banner], %w[callum Callum\ Reyes], %w[maren Maren\ Oduya]].map do |key, name|
-        Core::Schema::Person.new(key:, name:, active: true, team: (key == "hollie") ? "front_office" : nil)
+        team = (key == "hollie") ? "front_office" : nil
+        Core::Schema::Person.new(key:, name:, active: true, team:, email: "#{key}@yard.example", phone: "555 01")
       end
     people << Core::Schema::Person.new(key: "gone", name: "Ada Gone", active: false)
     Core::Schema.new(
       kinds: [contact, deal, ticket, roster], people:, queues: {"callbacks" => "Callbacks"},
-      teams: {"front_office" => "Front office"}, zone: "Europe/Dublin", calendar:, **changes
+      teams: {"front_office" => "Front office"}, zone: "Europe/Dublin", calendar:, addresses: an_address_each, **changes
     )
   end
+
+  # A board and a program that takes calls.
+  def an_address_each =
+    [
+      Core::Schema::Address.new(key: "yard_board", name: "Yard board", way: "board"),
+      Core::Schema::Address.new(key: "office", name: "Office", way: "call",
+        fields: {"deal" => %w[title value boat_owner], "ticket" => ["title"]})
+    ]
 
   def deal_fields
     [

@@ -8,6 +8,8 @@ module Database
   TABLES = %i[
     delivery_tries
     deliveries
+    paces
+    addresses
     rests
     tokens
     handed_over
@@ -140,6 +142,13 @@ module Database
 
   # Publishes a kit of the demo by the name of its file, such as "12-launch".
   # @return [Hash] row of the kit
+  # The yard's addresses, where an example needs them.
+  def reach_outside
+    Demo::Yard.new(root, today: Date.new(2026, 11, 24)).reach_outside
+    root.setup_store.changed(who: nil, now: NOW)
+    root.forget
+  end
+
   def publish_demo_kit(name, at: NOW)
     kit = Yenvo::Core::Kits::KitFile.parse(File.read(File.expand_path("../../demo/kits/#{name}.yml", __dir__)))
     row = root.kits.make(kit, cause: cause("maren", at:))

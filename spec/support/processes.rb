@@ -30,6 +30,15 @@ module Processes
     end
   end
 
+  # @return [String] address of the stand-ins, once they answer
+  def start_stand_ins(port, mail_port, **env)
+    command = ["bin/yenvo", "standins", "--port", port.to_s, "--mail-port", mail_port.to_s]
+    started << spawn(environment("", **env), *command, out: File::NULL, err: log("standins"), pgroup: true)
+    "http://127.0.0.1:#{port}".tap do |address|
+      wait_until("the stand-ins answer", seconds: 60) { answers?(address, "/") }
+    end
+  end
+
   def kill(pid, signal = "KILL")
     Process.kill(signal, -pid)
     Process.wait(pid)

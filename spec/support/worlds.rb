@@ -25,6 +25,11 @@ module WorldExamples
     "log" => {"way" => "call", "text" => "Rang about {{ record.title }}"},
     "tasks" => {"which" => {"all" => []}, "priority" => "urgent"},
     "notice" => {"assign" => {"to" => "person", "person" => "wen"}, "text" => "Look"},
+    "mail" => {
+      "receivers" => [{"to" => "person", "person" => "wen"}], "subject" => "About {{ record.title }}", "text" => "Look"
+    },
+    "board" => {"address" => "yard_board", "text" => "Look at {{ record.title }}"},
+    "call" => {"address" => "office"},
     "kit" => {"kit" => "lost-deal-tidy-up"},
     "wait" => {"for" => {"count" => 2, "unit" => "days", "from" => "now"}},
     "ladder" => {"steps" => [{"after" => {"count" => 1, "unit" => "days", "from" => "made"}, "do" => "remind"}]}

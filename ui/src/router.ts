@@ -27,6 +27,7 @@ export const router = createRouter({
     { path: '/kits/:id(\\d+|new)', component: () => import('@/pages/KitPage.vue'), meta: { title: 'Kit' } },
     { path: '/trail', component: () => import('@/pages/TrailPage.vue'), meta: { title: 'Trail' } },
     { path: '/team', component: () => import('@/pages/TeamPage.vue'), meta: { title: 'Team' } },
+    { path: '/stand-ins', component: () => import('@/pages/StandInsPage.vue'), meta: { title: 'Stand-ins' } },
     { path: '/me', component: () => import('@/pages/MePage.vue'), meta: { title: 'Your page' } },
     { path: '/notices', component: () => import('@/pages/NoticesPage.vue'), meta: { title: 'What you were told' } },
     { path: '/setup', redirect: '/setup/deal' },

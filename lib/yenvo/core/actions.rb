@@ -12,8 +12,8 @@ module Yenvo
             {
               "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "give" => GiveRecord,
               "move" => MoveRecord, "list" => ChangeList, "record" => MakeRecord, "log" => LogInteraction,
-              "tasks" => ChangeTasks, "notice" => TellPerson, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder,
-              "refuse" => RefuseSave
+              "tasks" => ChangeTasks, "notice" => TellPerson, "mail" => SendMail, "board" => PostOnBoard,
+              "call" => CallOut, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder, "refuse" => RefuseSave
             }
           )
       end

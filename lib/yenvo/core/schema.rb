@@ -11,8 +11,8 @@ module Yenvo
       DATES = %w[date datetime].freeze
       TYPES = [*TEXTS, *NUMBERS, *DATES, "yes_no", "choice", "choices", "person", "link"].freeze
 
-      attr_reader :kinds, :people, :queues, :teams, :retired_queues, :queue_kinds, :zone, :calendar, :tasks, :kits,
-        :number_form
+      attr_reader :kinds, :people, :addresses, :queues, :teams, :retired_queues, :queue_kinds, :zone, :calendar,
+        :tasks, :kits, :number_form
 
       # @param kinds [Array<Schema::Kind>]
       # @param people [Array<Schema::Person>]
@@ -22,14 +22,16 @@ module Yenvo
       # @param queue_kinds [Hash{String => Array<String>}] the kinds that a queue takes, where it does not take all
       # @param zone [String] IANA name of the time zone in which people read dates
       # @param number_form [String] how the house writes numbers, one of Numbers::FORMS
+      # @param addresses [Array<Schema::Address>] where messages of rules can go
       # @param kits [Array<Kits::Book::Entry>] published kits
       # @param calendar [Calendar, nil] one of usual hours when not given
       def initialize(
         kinds:, people: [], queues: {}, teams: {}, retired_queues: {}, queue_kinds: {}, zone: "UTC", calendar: nil,
-        kits: [], number_form: "point"
+        kits: [], number_form: "point", addresses: []
       )
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
+        @addresses = addresses.to_h { |one| [one.key, one] }.freeze
         @queues, @teams = [queues, teams].map { |names| names.dup.freeze }
         @retired_queues = retired_queues
         @queue_kinds = queue_kinds
@@ -49,15 +51,18 @@ module Yenvo
       # @param kind [Kind]
       # @return [Schema] the same with one kind changed, without kits
       def with_kind(kind)
-        Schema.new(**slice(*NAMED), kinds: kinds.merge(kind.key => kind).values, people: people.values)
+        Schema.new(**slice(*NAMED), **listed, kinds: kinds.merge(kind.key => kind).values)
       end
       NAMED = %i[queues teams retired_queues queue_kinds zone number_form calendar].freeze
       private_constant :NAMED
 
+      def listed = {people: people.values, addresses: addresses.values}
+      private :listed
+
       # @return [Schema] the same without the fields that are kept for leads and administrators
       def without_kept
         @seen[:without_kept] ||=
-          Schema.new(**slice(*NAMED), people: people.values, kits: kits.all, kinds: kinds.values.map { |kind|
+          Schema.new(**slice(*NAMED), **listed, kits: kits.all, kinds: kinds.values.map { |kind|
             kind.with_fields(kind.own_fields.reject(&:kept))
           })
       end

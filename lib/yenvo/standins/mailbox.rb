@@ -5,21 +5,18 @@ require "midi-smtp-server"
 
 module Yenvo
   module Standins
-    # A small simulated mail server on this machine: takes every mail and keeps it. It can be told to refuse, to put off
-    # and to be slow. It stands in for a real one in the demo and in specs; it knows nothing of Yenvo.
+    # A small simulated mail server on this machine: takes every mail and keeps it. It stands in for a real one in the
+    # demo and in specs; it knows nothing of Yenvo.
     class Mailbox < MidiSmtpServer::Smtpd
+      include Manners
+
       KEPT = 1_000
 
-      # @return [Symbol] what it does with the next mails: :take, :refuse (for good) or :put_off
-      attr_accessor :manner
-
-      # @return [Float] seconds that it takes for each
-      attr_accessor :slow
+      # @param slow [Float] seconds that it takes for each while it is slow
+      attr_writer :slow
 
       # @param port [Integer]
       def initialize(port:)
-        @manner = :take
-        @slow = 0
         @mails = []
         @kept = Mutex.new
         super(ports: port.to_s, hosts: "127.0.0.1", max_processings: 4, logger_severity: Logger::FATAL)
@@ -28,11 +25,15 @@ module Yenvo
       # @return [Array<Mail::Message>] what has come, the first first
       def mails = @kept.synchronize { @mails.dup }
 
+      # Forgets them.
+      def clear = @kept.synchronize { @mails = [] }
+
       # Takes a mail, or not.
       def on_message_data_event(context)
-        sleep(slow) if slow.positive?
-        raise MidiSmtpServer::Smtpd550Exception if manner == :refuse
-        raise MidiSmtpServer::Smtpd450Exception if manner == :put_off
+        dawdle if manner == "slow"
+        raise MidiSmtpServer::Smtpd550Exception if manner == "refuse"
+        raise MidiSmtpServer::Smtpd450Exception if manner == "put_off"
+        raise MidiSmtpServer::Smtpd421Exception if manner == "dead"
 
         mail = ::Mail.read_from_string(context[:message][:data])
         @kept.synchronize { @mails = [*@mails, mail].last(KEPT) }

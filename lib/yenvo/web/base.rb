@@ -61,6 +61,16 @@ module Yenvo
       # @return [Integer, nil] what a setting of the address says; the description has held it to digits
       def number(name) = params[name]&.to_i
 
+      # @return [Time, nil] the beginning of a day by the clock of the house
+      def midnight(name, more = 0)
+        text = params[name]
+        return if text.to_s.empty?
+
+        root.calendar.zone.midnight(Date.strptime(text, "%Y-%m-%d") + more)
+      rescue Date::Error
+        raise Store::Refused.at(name => "#{Core::Show.quoted(text)} is no day; write one such as 2026-12-31.")
+      end
+
       # @return [Integer] a part of the address
       # @raise [Store::NotFound] when that is no number which the database could hold
       def part(name) =

@@ -23,6 +23,7 @@ module Yenvo
       include TrailPart
       include KitPart
       include TeamPart
+      include MessagePart
       include AheadPart
       include VeilPart
 

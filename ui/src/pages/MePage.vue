@@ -50,18 +50,22 @@ const {
   typed: mine,
   changed,
   take,
-} = useTyped(() => (me.value ? { name: me.value.name, zone: me.value.zone ?? '', absences: me.value.absences } : null))
+} = useTyped(() =>
+  me.value
+    ? { name: me.value.name, phone: me.value.phone ?? '', zone: me.value.zone ?? '', absences: me.value.absences }
+    : null,
+)
 const wrongOf = ref<Record<string, string>>({})
 async function saveMe() {
   wrongOf.value = {}
   try {
-    const body = { ...mine.value!, zone: mine.value!.zone || null }
+    const body = { ...mine.value!, phone: mine.value!.phone || null, zone: mine.value!.zone || null }
     me.value = await answerOf(api.PUT('/api/me', { body }))
     await take()
     await Promise.all([load(), loadSetup()])
     say('Saved.')
   } catch (problem) {
-    wrongOf.value = wrongAt(problem, ['name', 'zone', 'absences'])
+    wrongOf.value = wrongAt(problem, ['name', 'phone', 'zone', 'absences'])
   }
 }
 const tell = (key: string, told: boolean) =>
@@ -140,6 +144,13 @@ function device(text: string | null) {
       <form v-if="mine" @submit.prevent="saveMe">
         <FormRow v-slot="{ id, describedby }" label="Your name" :wrong="wrongOf.name"
           ><input :id="id" v-model="mine.name" class="input" maxlength="120" :aria-describedby="describedby"
+        /></FormRow>
+        <FormRow
+          v-slot="{ id, describedby }"
+          label="Your phone"
+          :wrong="wrongOf.phone"
+          hint="It can stand in mails that rules write."
+          ><input :id="id" v-model="mine.phone" type="tel" class="input" maxlength="60" :aria-describedby="describedby"
         /></FormRow>
         <FormRow
           v-slot="{ id, describedby }"

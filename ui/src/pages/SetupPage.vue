@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import AccessSetup from '@/setup/AccessSetup.vue'
+import AddressesSetup from '@/setup/AddressesSetup.vue'
 import AuditList from '@/setup/AuditList.vue'
 import DesksSetup from '@/setup/DesksSetup.vue'
 import HouseSetup from '@/setup/HouseSetup.vue'
@@ -27,6 +28,7 @@ const PLACES = [
   { key: 'desks', name: 'Teams and queues' },
   { key: 'access', name: 'Access' },
   { key: 'tokens', name: 'Tokens' },
+  { key: 'addresses', name: 'Addresses' },
   { key: 'outbox', name: 'Outbox' },
   { key: 'audit', name: 'Audit' },
 ]
@@ -81,6 +83,7 @@ const groups = computed(() => [
         <DesksSetup v-else-if="place === 'desks'" />
         <AccessSetup v-else-if="place === 'access'" />
         <TokensSetup v-else-if="place === 'tokens'" />
+        <AddressesSetup v-else-if="place === 'addresses'" />
         <OutboxSetup v-else-if="place === 'outbox'" />
         <AuditList v-else-if="place === 'audit'" />
         <p v-else class="text-muted">There is no such part of the set-up. Choose one on the left.</p>

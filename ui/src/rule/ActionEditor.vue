@@ -7,6 +7,7 @@ import { formOf, type ActionForm } from './actionForms'
 import type { Action, Reference } from './model'
 import type { ActionName } from './names'
 import LadderEditor from './LadderEditor.vue'
+import MessageEditor from './MessageEditor.vue'
 import TaskEditor from './TaskEditor.vue'
 import WaitEditor from './WaitEditor.vue'
 
@@ -26,6 +27,7 @@ const editors = {
   task: TaskEditor,
   wait: WaitEditor,
   ladder: LadderEditor,
+  message: MessageEditor,
 } satisfies Record<ActionForm['editor'], Component>
 
 const kinds = computed(() =>

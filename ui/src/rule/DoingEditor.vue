@@ -47,6 +47,10 @@ const controls = {
   keys: 'keys',
   text: 'choice',
   ladder: 'own editor',
+  receivers: 'own editor',
+  readings: 'own editor',
+  flag: 'own editor',
+  time: 'own editor',
 } satisfies Record<ActionTakes, Control>
 const takes = computed(() => {
   const taken = setup.value.vocabulary.actions.find((one) => one.name === action.value.action)?.takes ?? {}

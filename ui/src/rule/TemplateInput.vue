@@ -12,10 +12,25 @@ const props = defineProps<{
   label: string
   id?: string
   long?: boolean
+  rows?: number
   invalid?: boolean
 }>()
 const value = defineModel<string>({ required: true })
 const box = useTemplateRef<HTMLInputElement | HTMLTextAreaElement>('box')
+
+/** What is known of a person, beside their name. */
+const PARTS = [
+  { key: 'email', words: 'e-mail' },
+  { key: 'phone', words: 'phone' },
+  { key: 'team', words: 'team' },
+]
+const withParts = (one: Reference): Reference[] =>
+  one.field.type === 'person'
+    ? [
+        one,
+        ...PARTS.map((part) => ({ ...one, path: `${one.path}.${part.key}`, label: `${one.label} · ${part.words}` })),
+      ]
+    : [one]
 
 const blanks = computed<Reference[]>(() => {
   const plain = (path: string, label: string): Reference => ({
@@ -26,10 +41,12 @@ const blanks = computed<Reference[]>(() => {
   return [
     ...props.references
       .filter((one) => !/[=]|^(task|event|before)\.|^today$/.test(one.path))
-      .map((reference) => ({ ...reference, path: `record.${reference.path}` })),
+      .flatMap((reference) => withParts({ ...reference, path: `record.${reference.path}` })),
     ...props.kind.fields.map((field) => plain(`before.${field.key}`, `${field.label} before the change`)),
-    ...props.references.filter((reference) => reference.path.startsWith('task.')),
+    ...props.references.filter((reference) => reference.path.startsWith('task.')).flatMap(withParts),
     plain('event.who', 'Who did it'),
+    ...PARTS.map((part) => plain(`event.who.${part.key}`, `Who did it · ${part.words}`)),
+    plain('event.said', 'What was said'),
     plain('event.at', 'When it happened'),
     plain('today', 'Today'),
     plain('rule', 'Name of this rule'),
@@ -55,7 +72,7 @@ async function insert(path: string | undefined) {
     ref="box"
     v-model="value"
     class="input"
-    rows="4"
+    :rows="rows ?? 4"
     :aria-label="label"
     :aria-invalid="invalid || undefined"
   />

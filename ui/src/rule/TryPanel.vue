@@ -8,6 +8,7 @@ import TestList from '@/trail/TestList.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import type { Kind } from '@/state/setup'
 import IfChanged from './IfChanged.vue'
+import MessageShown from './MessageShown.vue'
 import { isTask, type Rule } from './model'
 import TryFilter from './TryFilter.vue'
 
@@ -157,6 +158,7 @@ const verdict = computed(() => {
           <li v-for="(effect, index) in plan.effects" :key="`e${index}`" class="border-b border-line py-1">
             {{ effect.title
             }}<span v-if="effect.meets !== null" class="text-muted"> ({{ counted(effect.meets, 'task') }} now)</span>
+            <MessageShown v-if="effect.message" :message="effect.message" />
             <div v-if="effect.reason || effect.notes.length" class="text-muted">
               {{ [effect.reason, ...effect.notes].filter(Boolean).join(' · ') }}
             </div>

@@ -2,11 +2,14 @@ import type { Kind } from '@/state/setup'
 import { itemsOf, type Action, type DateRule, type Group, type Item, type LadderStep, type Setting } from './model'
 import type { ActionName } from './names'
 
+type Receiver = NonNullable<Action['receivers']>[number]
+
 /** How the pieces of an action are said, over the set-up in force. */
 export type LineWords = {
   assign: (way: Action['assign']) => string
   date: (rule: DateRule | undefined) => string
   span: (rule: DateRule) => string
+  receiver: (one: Receiver) => string
   step: (step: LadderStep) => string
   sentence: (item: Item) => string
   setTo: (setting: Setting, target: Kind | undefined) => string
@@ -15,6 +18,7 @@ export type LineWords = {
   target: (action: Action) => Kind | undefined
   kind: (key: string | undefined) => string
   list: (name: string | undefined) => string
+  address: (key: string | undefined) => string
   kit: (key: string | undefined) => string
 }
 
@@ -23,7 +27,7 @@ export type ActionForm = {
   /** The short word in the table. */
   tag: string | ((action: Action) => string)
   /** Which editor shows it; `settings` shows whatever the vocabulary says that it takes. */
-  editor: 'settings' | 'task' | 'wait' | 'ladder'
+  editor: 'settings' | 'task' | 'wait' | 'ladder' | 'message'
   /** What a new one begins with. */
   begin: (kind: Kind) => Partial<Action>
   /** What it says in the table, and to the right who and when. */
@@ -37,6 +41,10 @@ export type ActionForm = {
 }
 
 const bare = (linked: string) => linked.replace(/^ of /, '')
+const mailField = (kind: Kind): Receiver => ({
+  to: 'email',
+  field: kind.fields.find((one) => one.type === 'email')!.key,
+})
 const changes = { started: 'start', done: 'finish', dropped: 'drop' } as Record<string, string>
 const named = (group: Group | undefined, words: LineWords) => itemsOf(group).map(words.sentence).join(' and ') || '…'
 
@@ -139,6 +147,34 @@ export const actionForms = {
     line: (one, words) => ({ text: one.text ?? '', right: words.assign(one.assign) }),
     text: 'What it says',
     whom: 'Who is told',
+  },
+  mail: {
+    tag: 'MAIL',
+    editor: 'message',
+    begin: (kind) => ({
+      receivers: [kind.fields.some((one) => one.type === 'email') ? mailField(kind) : { to: 'owner' }],
+      subject: '',
+      text: '',
+    }),
+    line: (one, words) => ({
+      text: one.subject || 'No subject yet',
+      right: (one.receivers ?? []).map(words.receiver).join(', '),
+    }),
+  },
+  board: {
+    tag: 'BOARD',
+    editor: 'message',
+    begin: () => ({ text: '' }),
+    line: (one, words) => ({ text: one.text ?? '', right: words.address(one.address) }),
+  },
+  call: {
+    tag: 'CALL',
+    editor: 'message',
+    begin: () => ({}),
+    line: (one, words) => ({
+      text: one.read?.length ? `Tell, and read ${one.read.map((each) => each.path).join(', ')} back` : 'Tell',
+      right: words.address(one.address),
+    }),
   },
   wait: {
     tag: 'WAIT',

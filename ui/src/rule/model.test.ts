@@ -254,7 +254,9 @@ describe('the sides and cells of conditions', () => {
   it('begins every action with what its form can show', () => {
     for (const [name, form] of Object.entries(actionForms)) {
       const begun = { action: name as ActionName, ...(form as ActionForm).begin(deal) }
-      expect(useRuleWords({ ...setup, kits: [] }, deal).action(begun)).toMatchObject({ tag: tagOf(begun) })
+      expect(useRuleWords({ ...setup, kits: [], addresses: [] }, deal).action(begun)).toMatchObject({
+        tag: tagOf(begun),
+      })
     }
   })
 

@@ -332,6 +332,13 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     return `${name} → ${given.map((one) => value(field, one)).join(', ')}`
   }
 
+  /** Who gets a mail, in a line. */
+  function receiver(one: NonNullable<Action['receivers']>[number]): string {
+    if (one.to === 'address') return one.address || '…'
+    if (one.to === 'team') return setup.teams.find((each) => each.key === one.team)?.name ?? '…'
+    return one.to === 'email' ? label(one.field ?? '') : assign({ ...one, to: one.to })
+  }
+
   const lines: LineWords = {
     assign,
     date,
@@ -344,6 +351,8 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     kind: kindWords,
     list: listWords,
     kit: (key) => setup.kits.find((each) => each.key === key)?.name ?? '…',
+    address: (key) => setup.addresses.find((each) => each.key === key)?.name ?? '…',
+    receiver,
   }
 
   /** An action in a line: a short word, what it does, and to the right who and when. */

@@ -11,6 +11,9 @@ export type ActionName =
   | 'log'
   | 'tasks'
   | 'notice'
+  | 'mail'
+  | 'board'
+  | 'call'
   | 'kit'
   | 'wait'
   | 'ladder'
@@ -104,6 +107,10 @@ export type ActionTakes =
   | 'template'
   | 'group'
   | 'date'
+  | 'receivers'
+  | 'time'
+  | 'flag'
+  | 'readings'
   | 'ladder'
 
 export type TriggerTakes =
@@ -141,3 +148,15 @@ export type WayTakes =
   | 'persons'
   | 'paths'
   | 'queue'
+
+export type ReceiverName =
+  | 'person'
+  | 'owner'
+  | 'creator'
+  | 'field'
+  | 'who_did_it'
+  | 'task_assignee'
+  | 'rule_owner'
+  | 'team'
+  | 'email'
+  | 'address'

@@ -2,6 +2,8 @@ import type { Schemas } from '@/api/client'
 import type { Place, Rule } from './model'
 
 type Problem = Schemas['Problem']
+/** Settings whose editors show what is wrong at its place within. */
+const LISTED = ['receivers', 'cc', 'reply_to', 'read', 'leaves']
 const HEADS: Record<string, string> = {
   only_if: 'Only if',
   trigger: 'Trigger',
@@ -21,8 +23,12 @@ export function wrongInAction(problems: Problem[], rule: Rule, row: number, inde
   const path = row === rule.branches.length ? ['otherwise', index] : ['branches', row, 'do', index]
   const found = problems.filter((problem) => under(problem, path))
   // Of a list of steps, which of them.
-  const setting = ([name, at]: (string | number)[]) =>
-    name === 'steps' && typeof at === 'number' ? `steps.${at}` : String(name ?? '')
+  const setting = ([name, at, ...rest]: (string | number)[]) => {
+    if (name === 'steps' && typeof at === 'number') return `steps.${at}`
+    return LISTED.includes(String(name))
+      ? [name, at, ...rest].filter((step) => step !== undefined).join('.')
+      : String(name ?? '')
+  }
   return Object.fromEntries(found.map((problem) => [setting(problem.path.slice(path.length)), `It ${problem.text}.`]))
 }
 

@@ -1,14 +1,16 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { onUnmounted, ref, watch } from 'vue'
 import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import DialogBox from '@/parts/DialogBox'
+import { useSetup } from '@/state/setup'
 import { MESSAGE_STATES } from './types'
 
 /** A message as it went, or will go, with each try and its answer. */
 const props = defineProps<{ id: number | null }>()
 const emit = defineEmits<{ close: []; changed: [] }>()
 const { moment } = useDates()
+const { now } = useSetup()
 const found = ref<Schemas['MessageWhole'] | null>(null)
 const wrong = ref('')
 
@@ -28,6 +30,14 @@ watch(
     if (id !== null) void read()
   },
 )
+/** While it waits to leave within moments, how it fares is looked at again and again. */
+const SOON = 180_000
+const timer = window.setInterval(() => {
+  const one = found.value?.message
+  if (one?.state === 'waiting' && Date.parse(one.due_at) - now().getTime() < SOON) void read()
+}, 1500)
+onUnmounted(() => window.clearInterval(timer))
+
 async function step(what: 'stop' | 'again') {
   wrong.value = ''
   const params = { path: { id: props.id! } }
@@ -47,9 +57,27 @@ async function step(what: 'stop' | 'again') {
   <DialogBox :open="id !== null" :title="found?.message.subject ?? 'A message'" wide @close="emit('close')">
     <template v-if="found">
       <p class="mb-2">
-        To <b class="font-semibold break-all">{{ found.message.to }}</b>, {{ MESSAGE_STATES[found.message.state] }}
+        To <b class="font-semibold break-all">{{ found.message.to }}</b><template v-if="found.cc"
+          >, copy to {{ found.cc }}</template
+        ><template v-if="found.reply_to">, answers to {{ found.reply_to }}</template
+        >, {{ MESSAGE_STATES[found.message.state]
+        }}<template v-if="found.message.state === 'waiting'"> until {{ moment(found.message.due_at) }}</template>
       </p>
-      <p class="mb-3 max-h-72 overflow-auto border border-line bg-paper px-3 py-2 break-words whitespace-pre-line">
+      <p v-if="found.message.rule || found.message.record" class="mb-2 text-muted">
+        Written<template v-if="found.message.rule">
+          by <RouterLink :to="`/rules/${found.message.rule.id}`">{{ found.message.rule.name }}</RouterLink></template
+        ><template v-if="found.message.record">
+          about
+          <RouterLink :to="`/record/${found.message.record.id}`">{{ found.message.record.title }}</RouterLink></template
+        ><template v-if="found.message.run_id">
+          · <RouterLink :to="`/trail?run=${found.message.run_id}`">its run</RouterLink></template
+        >
+      </p>
+      <p
+        tabindex="0"
+        class="mb-3 max-h-72 overflow-auto border border-line bg-paper px-3 py-2 break-words whitespace-pre-wrap"
+        :class="found.message.way === 'call' ? 'font-mono text-xs' : ''"
+      >
         {{ found.text }}
       </p>
       <ul v-if="found.tries.length" class="mb-3">

@@ -32,6 +32,7 @@ watch(
     form.value = {
       name: one?.name ?? '',
       email: one?.email ?? '',
+      phone: one?.phone ?? '',
       role: one?.role ?? 'member',
       team: one?.team ?? null,
       teams: [...(one?.teams ?? [])],
@@ -99,6 +100,9 @@ const usualWeek = () => [1, 2, 3, 4].map((day) => ({ day, from: '09:00', to: '15
     <form v-else @submit.prevent="save">
       <FormRow v-slot="{ id }" label="Name" :wrong="wrong.name"
         ><input :id="id" v-model="form.name" class="input" maxlength="120"
+      /></FormRow>
+      <FormRow v-slot="{ id }" label="Phone" :wrong="wrong.phone"
+        ><input :id="id" v-model="form.phone" type="tel" class="input" maxlength="60"
       /></FormRow>
       <FormRow v-slot="{ id }" label="E-mail, to sign in with" :wrong="wrong.email"
         ><input :id="id" v-model="form.email" type="email" class="input" maxlength="190"

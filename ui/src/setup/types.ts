@@ -33,6 +33,12 @@ export const LEVEL_WORDS: Record<Level, string> = {
   administrators: 'administrators',
 }
 
+/** What an address is. */
+export const ADDRESS_WORDS = { board: 'a board', call: 'a program, by web calls' } as const
+
+/** On which way a message goes. */
+export const WAY_WORDS: Record<string, string> = { mail: 'mail', board: 'board', call: 'call' }
+
 /** How a message of the outbox stands. */
 export const MESSAGE_STATES = { waiting: 'waiting', sent: 'sent', failed: 'not delivered', stopped: 'stopped' } as const
 export type MessageState = keyof typeof MESSAGE_STATES

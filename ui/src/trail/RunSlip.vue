@@ -10,6 +10,7 @@ import TroubleBox from '@/parts/TroubleBox.vue'
 import UndoDialog from './UndoDialog.vue'
 import TestList from './TestList.vue'
 import { tagOf } from '@/rule/actionForms'
+import { MESSAGE_STATES } from '@/setup/types'
 
 /** One run: what set it off, every test with its value, what it did, what followed. */
 const props = defineProps<{ id: number }>()
@@ -77,6 +78,9 @@ const ago = (milliseconds: number) =>
               :data-state="action.task.state"
               >{{ action.task.state }}</span
             >
+            <span v-if="action.message" class="flag ml-2 bg-band-2">{{
+              MESSAGE_STATES[action.message as 'sent']
+            }}</span>
             <span class="block text-muted">{{ [action.reason, ...action.notes].filter(Boolean).join(' · ') }}</span>
           </span>
           <span class="whitespace-nowrap">{{

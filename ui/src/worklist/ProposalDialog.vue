@@ -10,9 +10,10 @@ import { fieldsOf } from '@/task/fields'
 import { plainForms } from '@/task/plainForms'
 import TaskEditor from '@/task/TaskEditor.vue'
 import { blankTask, bodyOf, formOf, wrongOf } from '@/task/taskForm'
+import MessageProposal from './MessageProposal.vue'
 import type { To } from './useTaskSteps'
 
-/** A task that a rule filled in: its blanks are completed, then it is sent or thrown away. */
+/** A task or message that a rule filled in: its blanks are completed, then it is sent or thrown away. */
 const props = defineProps<{ open: boolean; proposal: Schemas['Proposal'] | null }>()
 const emit = defineEmits<{ close: []; settled: [] }>()
 const { setup, zone } = useSetup()
@@ -24,7 +25,7 @@ const wrong = ref<Record<string, string>>({})
 const busy = ref(false)
 
 const fill = (one: Schemas['Proposal'] | null) => {
-  if (!one) return
+  if (!one?.task) return
   wrong.value = {}
   form.value = formOf(one.task, fields.value, zone.value)
   to.value = { assignee: one.task.assignee ?? null, queue: one.task.queue ?? null }
@@ -56,8 +57,20 @@ async function throwAway() {
 </script>
 
 <template>
-  <DialogBox :open="open" title="Send this task?" wide @close="emit('close')">
-    <form v-if="proposal" @submit.prevent="send">
+  <DialogBox
+    :open="open"
+    :title="proposal?.message ? 'Send this message?' : 'Send this task?'"
+    wide
+    @close="emit('close')"
+  >
+    <MessageProposal
+      v-if="proposal?.message"
+      :proposal="proposal"
+      :message="proposal.message"
+      @close="emit('close')"
+      @settled="emit('settled')"
+    />
+    <form v-else-if="proposal" @submit.prevent="send">
       <p class="mb-3 text-muted">
         “{{ proposal.rule.name }}” filled it in<template v-if="proposal.record">
           for {{ proposal.record.title }}</template

@@ -7,7 +7,7 @@ module Yenvo
       class Action
         class << self
           # @return [Hash{String => Symbol}] settings it takes: name to :target, :template, :assign, :settings, :group,
-          #   :date, :keys (a list of names) or :text
+          #   :date, :keys (a list of names), :receivers, :readings, :flag, :time or :text
           def takes = {}
 
           # @return [Array<String>] the settings without which it cannot be

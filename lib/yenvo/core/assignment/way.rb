@@ -60,6 +60,9 @@ module Yenvo
         # @return [String] why nobody came up
         def nobody = "there is no #{described}"
 
+        # @return [Boolean] whether it comes up with persons of the house
+        def persons? = true
+
         def queue = nil
 
         # @return [String, nil] why its queue does not take the task

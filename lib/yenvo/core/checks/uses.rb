@@ -5,7 +5,7 @@ module Yenvo
     # What a rule leans on in the set-up: fields, choices, stages, lists, persons, queues, teams. Read from the rule as
     # it is written, so that it is known for drafts that are not whole too. Each use is a text: "field deal value",
     # "choice deal severity unsafe", "stage ticket in_hand", "kind ticket", "person wen", "queue callbacks", "kit
-    # launch", "team accounts".
+    # launch", "team accounts", "address office".
     class Uses
       # @param rule [Rule]
       # @return [Set<String>]
@@ -150,6 +150,8 @@ module Yenvo
           when :group then conditions(value, (name == "which") ? @schema.tasks : @kind)
           when :ladder then value.each { |step| ladder_step(step) }
           when :settings then value.each { |setting| set(setting, made) }
+          when :receivers then value.each { |way| assign(way) }
+          when :readings then value.each { |one| note("field", @kind.key, one["field"]) }
           when :keys then value.each { |key| note("field", @kind.key, key) }
           end
         end
@@ -161,6 +163,7 @@ module Yenvo
         note("kind", "entry/#{list}") if list
         note("stage", "entry/#{list}", section) if section
         note("stage", target.key, settings["to"]) if action.name == "move" && target
+        note("address", settings["address"]) if settings["address"]
         %w[kind kit].each { |name| note(name, settings[name]) if settings[name] }
       end
 

@@ -36,6 +36,9 @@ module Yenvo
         # @return [Hash{String => String}, nil] why the record must not be saved, by field
         def refusal = nil
 
+        # @return [Hash, nil] the message that it writes, as people read it
+        def message = nil
+
         # @return [Due, nil] when what it makes is due
         def due = nil
 

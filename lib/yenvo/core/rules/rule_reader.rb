@@ -83,6 +83,7 @@ module Yenvo
       def setting(value, path, takes)
         case takes
         when :flag then yes_no(value, path)
+        when :time then time_of_day(value, path)
         when :date then date(value, path)&.to_h
         when :span then span(value, path)
         when :time then time_of_day(value, path)
@@ -188,6 +189,10 @@ module Yenvo
         when :group, :date then send(takes, value, path)
         when :settings then list(value, path, items) { |item, at| one_setting(item, at) }.compact
         when :keys then texts(value, path, items, 200)
+        when :flag then yes_no(value, path)
+        when :time then time_of_day(value, path)
+        when :receivers then list(value, path, Receivers::MOST_WRITTEN) { |item, at| receiver(item, at) }.compact
+        when :readings then list(value, path, Actions::CallOut::MOST_READ) { |item, at| reading(item, at) }.compact
         when :ladder then list(value, path, Actions::LadderStep::MOST) { |item, at| ladder_step(item, at) }.compact
         else text(value, path, 200)
         end
@@ -269,10 +274,20 @@ module Yenvo
           .to_h { |name, value| [name, text(value, [*path, name], (name == "name") ? 120 : Text::MAX_SOURCE)] }
       end
 
-      def way_to_assign(plain, path)
-        return unless keys_of_kind(plain, path, "to", Assignment.all)
+      # What of a program's answer goes into which field.
+      def reading(plain, path)
+        return unless keys(plain, path, %w[path field], %w[path field])
 
-        takes = Assignment.all.fetch(plain["to"]).takes
+        at = group_at(plain, path)
+        {"path" => at.text("path", 200), "field" => at.text("field", 64)}
+      end
+
+      def receiver(plain, path) = way_to_assign(plain, path, Receivers.all)
+
+      def way_to_assign(plain, path, registry = Assignment.all)
+        return unless keys_of_kind(plain, path, "to", registry)
+
+        takes = registry.fetch(plain["to"]).takes
         plain.slice("to", *takes.keys).to_h do |key, value|
           several = %i[persons paths].include?(takes[key])
           at = [*path, key]

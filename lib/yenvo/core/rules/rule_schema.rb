@@ -39,7 +39,10 @@ module Yenvo
           "setting" => {"oneOf" => Actions::Setting::WAYS.map { |way| setting(way) }},
           "span" => object({"count" => whole(0, Span::MAX_COUNT), "unit" => one_of(Span::UNITS)}),
           "other" => object({"field" => text(Formula::MAX_SOURCE + 2)}),
-          "assign" => {"oneOf" => variants("to", Assignment.all)}, "date" => date("otherwise" => ref("date_otherwise")),
+          "assign" => {"oneOf" => variants("to", Assignment.all)},
+          "receiver" => {"oneOf" => variants("to", Receivers.all)},
+          "reading" => object({"path" => text(200), "field" => text(64)}),
+          "date" => date("otherwise" => ref("date_otherwise")),
           "date_otherwise" => date, "ladder_step" => ladder_step
         }
       end
@@ -72,7 +75,7 @@ module Yenvo
                 {"type" => "boolean"}
               elsif TIMER_SETTINGS.key?(takes)
                 TIMER_SETTINGS[takes]
-              elsif %i[field code path person queue team].include?(takes)
+              elsif %i[field code path person queue team text].include?(takes)
                 text(200)
               else
                 list(ref("scalar"), Rule::LIMITS[:values])
@@ -108,6 +111,10 @@ module Yenvo
         case takes
         when :template then text(Text::MAX_SOURCE)
         when :settings then list(ref("setting"), Rule::LIMITS[:items])
+        when :receivers then list(ref("receiver"), Receivers::MOST_WRITTEN)
+        when :readings then list(ref("reading"), Actions::CallOut::MOST_READ)
+        when :flag then {"type" => "boolean"}
+        when :time then TIMER_SETTINGS[:time]
         when :keys then list(text(200), Rule::LIMITS[:items])
         when :ladder then list(ref("ladder_step"), Actions::LadderStep::MOST)
         when :assign, :group, :date then ref(takes.to_s)

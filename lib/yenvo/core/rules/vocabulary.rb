@@ -10,7 +10,8 @@ module Yenvo
         "WayName" => -> { Assignment.all }, "TaskFieldType" => -> { Schema::TaskField::TYPES },
         "ActionTakes" => -> { taken_by(Actions.all) }, "TriggerTakes" => -> { taken_by(Triggers.all) },
         "TestTakes" => -> { Operators.all.map { |_, test| test.takes }.uniq },
-        "WayTakes" => -> { taken_by(Assignment.all) }
+        "WayTakes" => -> { taken_by(Assignment.all) },
+        "ReceiverName" => -> { Receivers.all }
       }.freeze
       private_constant :NAMED
 
@@ -24,6 +25,7 @@ module Yenvo
           "actions" => each_of(Actions.all) { |type| taken(type).merge(saves_of(type)) },
           "functions" => functions, "timing" => Rule::TIMING,
           "tests" => each_of(Operators.all) { |op| of_test(op) },
+          "receivers" => each_of(Receivers.all) { |type| taken(type) },
           "ways_to_assign" => each_of(Assignment.all) { |type| taken(type).merge(of_way(type)) },
           "ways" => Schema::TaskField::WAYS, "priorities" => Schema::TaskField::PRIORITIES, "units" => DateRule::UNITS,
           "quiet" => Triggers::QuietTimer::KINDS.map { |name, words| {"name" => name, "words" => words} },

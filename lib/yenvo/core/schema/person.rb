@@ -6,10 +6,11 @@ module Yenvo
       # Somebody who can own records and be given tasks. key: a short handle that never changes; active: false once
       # they have left; team: key of the team that their work counts for, or nil; teams: keys of all that they are in;
       # hours: what they work, in percent of the full hours; untold: what they chose not to be told of; program: whether
-      # it is a program, to which nothing is given to do; role: what they are in the house.
+      # it is a program, to which nothing is given to do; role: what they are in the house; email, phone: how they are
+      # reached, nil where that is not known.
       Person =
         Value.define(:key, :name, :active, team: nil, teams: [], hours: 100, untold: [], program: false,
-          role: "member") do
+          role: "member", email: nil, phone: nil) do
           # @return [Boolean] whether it is somebody to whom work can be given
           def at_work? = active && !program
 

@@ -5,6 +5,9 @@ module Yenvo
     # All that conditions, formulas and texts may look at when a rule meets an event: the record right after it, the
     # record before it, the records it links to and those that link to it, and its tasks, all as they were then.
     class Facts
+      # Where a text is read that goes to nobody of the house.
+      OUTSIDE = Object.new.freeze
+
       attr_reader :event, :linked, :related, :given
 
       # @return [Hash] the record right after the event, and before it

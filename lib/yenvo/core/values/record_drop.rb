@@ -27,6 +27,8 @@ module Yenvo
 
         # What is kept, or of a record that not all see, is never written where others read it.
         hidden = field.kept ? Access::VEIL : (Access::UNSEEN unless @seen)
+        return PersonDrop.new(value, @schema.name_of(value), @schema) if field.type == "person" && !hidden
+
         hidden ? VeiledDrop.new(value, hidden) : FieldDrop.new(value, Show.value(field, value, @schema), @schema.zone)
       end
 

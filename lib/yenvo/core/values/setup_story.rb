@@ -13,7 +13,7 @@ module Yenvo
       UNTOLD = %w[key position].freeze
       PARTS = {
         "kinds" => "setup", "fields" => "setup", "people" => "people", "teams" => "setup", "queues" => "setup",
-        "settings" => "setup"
+        "settings" => "setup", "addresses" => "setup"
       }.freeze
       DAYS = %w[Sunday Monday Tuesday Wednesday Thursday Friday Saturday Sunday].freeze
       LONGEST = 300
@@ -62,6 +62,7 @@ module Yenvo
         when "fields" then "the field #{row["label"]} of #{of_kind(row["kind"])}"
         when "people" then row["name"].to_s
         when "teams" then "the team #{row["name"]}"
+        when "addresses" then "the address #{row["name"]}"
         when "queues" then "the queue #{row["name"]}"
         else "the setting #{key.tr("_", " ")}"
         end

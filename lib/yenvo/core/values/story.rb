@@ -17,7 +17,8 @@ module Yenvo
         "record_restored" => :record_restored, "taken_off_list" => :taken_off_list, "linked" => :linked,
         "unlinked" => :unlinked, "put_on_list" => :put_on_list, "interaction_logged" => :interaction_logged,
         "note_edited" => :note_edited, "started" => :started, "told" => :told, "timer_fired" => :timer_fired,
-        "task_made" => :task_made, "task_changed" => :task_changed, "task_done" => :task_done,
+        "message_written" => :message_written, "task_made" => :task_made, "task_changed" => :task_changed,
+        "task_done" => :task_done,
         "task_dropped" => :task_dropped, "task_late" => :task_late, "commented" => :commented,
         "file_added" => :file_added, "file_removed" => :file_removed, "kit_begun" => :kit_begun,
         "kit_done" => :kit_done, "kit_stopped" => :kit_stopped, "kit_passed" => :kit_passed,
@@ -131,6 +132,16 @@ module Yenvo
       def note_edited = [text("#{who} changed a note. "), written(detail["text"])]
 
       def started = say("#{who} started the rule ", strong(detail["name"]), detail["job"] && " on all that match")
+
+      # How it fares is known to whoever asks, and is not of the event itself.
+      def message_written
+        fares = FARES[detail["state"]]
+        [text("#{who} wrote: "), written(detail["text"]), *(fares && [{"muted" => " · #{fares}"}])]
+      end
+      FARES = {
+        "waiting" => "waits to leave", "sent" => "sent", "failed" => "could not be delivered",
+        "stopped" => "stopped before it left"
+      }.freeze
 
       def told = [text("#{who} told: "), written(detail["text"])]
 

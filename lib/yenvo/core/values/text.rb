@@ -11,7 +11,7 @@ module Yenvo
       MAX_RESULT = 20_000
       TAGS = %w[if unless case comment raw #].freeze
       ROOTS = %w[record before event task today rule].freeze
-      EVENT = %w[who at].freeze
+      EVENT = %w[who at said].freeze
 
       ENVIRONMENT =
         Liquid::Environment.build do |environment|
@@ -136,7 +136,7 @@ module Yenvo
           next unless root == "record" && !rest.empty?
 
           path = rest.join(".")
-          Reference.find(path, @kind, @schema).first || Reference.find("#{path}.title", @kind, @schema).first
+          found(path).first || Reference.find("#{path}.title", @kind, @schema).first
         end + link_titles
       end
 
@@ -154,11 +154,24 @@ module Yenvo
         source.split(SIMPLE).each_with_index.map do |piece, index|
           next piece if index.even?
 
-          found = Reference.find(piece, @kind, @schema).first
+          found = Reference.find(piece, @kind, @schema).first or return
           found = Reference.find("#{piece}.title", @kind, @schema).first if found.field.type == "link"
           [found.getter, found.field]
         end
       end
+
+      # @return [Array] as Reference.find; also for what is known of the person in a field
+      def found(path)
+        reference, wrong = Reference.find(path, @kind, @schema)
+        field, _, part = path.rpartition(".")
+        return [reference, wrong] if reference || !PersonDrop::PARTS.include?(part)
+
+        person = Reference.find(field, @kind, @schema).first
+        (person&.field&.type == "person") ? [person, nil] : [nil, wrong]
+      end
+
+      def person_part?(rest, kind) =
+        rest.size == 2 && PersonDrop::PARTS.include?(rest[1]) && kind.field(rest[0])&.type == "person"
 
       def fill_pieces(facts)
         out = +""
@@ -235,6 +248,9 @@ module Yenvo
         found
       end
 
+      # What somebody wrote: a note, an answer.
+      def said(event) = event.detail.values_at("text", "answer").compact.first
+
       def wrong_name((root, *rest))
         return "must begin with #{ROOTS.join(", ")}; there is no #{root.inspect}" unless ROOTS.include?(root)
 
@@ -243,11 +259,16 @@ module Yenvo
         when "record"
           return "must say which field, such as record.title" if rest.empty?
 
-          Reference.find(rest.join("."), @kind, @schema).last
-        when "before" then "must say which own field, such as before.stage" unless one && @kind.field(one)
+          found(rest.join(".")).last
+        when "before"
+          good = (one && @kind.field(one)) || person_part?(rest, @kind)
+          "must say which own field, such as before.stage" unless good
         when "event"
-          "must be event.who or event.at; there is no #{[root, *rest].join(".")}" unless EVENT.include?(one)
-        when "task" then "must say which field of the task, such as task.title" unless one && @schema.tasks.field(one)
+          good = EVENT.include?(one) || (rest.size == 2 && rest[0] == "who" && PersonDrop::PARTS.include?(rest[1]))
+          "must be event.who, event.at or event.said; there is no #{[root, *rest].join(".")}" unless good
+        when "task"
+          good = (one && @schema.tasks.field(one)) || person_part?(rest, @schema.tasks)
+          "must say which field of the task, such as task.title" unless good
         else "must be #{root} alone" if rest.any?
         end
       end
@@ -255,13 +276,13 @@ module Yenvo
       def values(facts, rule_name, today)
         event = facts.event
         place = facts.place(@schema)
-        readers = facts.readers || place
+        readers = (facts.readers || place unless facts.readers == Facts::OUTSIDE)
         record = ->(image, kind = @kind) { RecordDrop.new(image, kind, @schema, facts, readers:, place:) }
         at = FieldDrop.new(Reading.moment(event.at), Show.moment(event.at, @schema.zone), @schema.zone)
         {
           "record" => record.call(facts.after), "before" => record.call(facts.before),
           "task" => record.call(event.detail["task"] || {}, @schema.tasks),
-          "event" => {"who" => @schema.name_of(event.who), "at" => at},
+          "event" => {"who" => PersonDrop.of_event(event.who, @schema), "at" => at, "said" => said(event)},
           "today" => FieldDrop.new(today.iso8601, Show.date(today)), "rule" => rule_name
         }
       end

@@ -17,20 +17,20 @@ module Yenvo
         Net::SMTPAuthenticationError, Net::SMTPUnsupportedCommand, Net::SMTPUnknownError
       ].freeze
 
-      # What came of a try. state: "sent", "later" or "never"; words: what the other side said; rest: whether it was the
-      # fault of the destination.
-      Answer = Core::Value.define(:state, :words, rest: true)
-
+      # @param root [Store::Root]
       # @param server [SmtpServer]
-      def initialize(server)
+      def initialize(root, server)
+        @root = root
         @server = server
       end
 
+      # @return [Boolean] whether the house has an address from which it sends
+      def ready? = !from.nil?
+
       # @param row [Hash] of the outbox, with its content
-      # @param from [Array(String, String)] name and address of the house
       # @return [Answer]
-      def send_off(row, from:)
-        said = message(row, from).deliver!
+      def send_off(row)
+        said = message(row).deliver!
         Answer.new(state: "sent", words: said.string.strip)
       rescue *AWAY => error
         Answer.new(state: "later", words: words(error))
@@ -42,20 +42,36 @@ module Yenvo
 
       def words(error) = "#{@server}: #{error.message.to_s.scrub("?").strip}"[0, 400]
 
-      def message(row, from)
+      # @return [String, nil]
+      def from = @root.setup_store.setting("mail_from", nil)
+
+      def message(row)
         content = row[:content]
-        name, address = from
         mail = ::Mail.new(charset: "UTF-8")
-        mail.from = ::Mail::Address.new(address).tap { |one| one.display_name = name }.format
-        mail.to = content["to"]
+        address(mail, content)
         mail.subject = content["subject"]
         mail.message_id = "<#{row[:message_id]}>"
         mail.date = row[:made_at]
         mail.header["Auto-Submitted"] = "auto-generated"
         mail.text_part = part("text/plain", content["text"])
         mail.html_part = part("text/html", html(content["text"]))
+        thread(mail, row)
         mail.delivery_method(:smtp, connection)
         mail
+      end
+
+      def address(mail, content)
+        mail.from = ::Mail::Address.new(from).tap { |one| one.display_name = @root.setup_store.house_name }.format
+        mail.to = content["to"]
+        mail.cc = content["cc"] if content["cc"]
+        mail.reply_to = content["reply_to"] if content["reply_to"]
+      end
+
+      # What one run after the other writes about a record stands together (RFC 5322, 3.6.4).
+      def thread(mail, row)
+        return unless row[:record_id]
+
+        mail.references = mail.in_reply_to = "<record-#{row[:record_id]}@yenvo>"
       end
 
       def part(type, body) =

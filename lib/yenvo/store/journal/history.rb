@@ -52,10 +52,22 @@ module Yenvo
         images = rows.map { |row| [load(row[:before]), load(row[:after])] }
         titles = @sight.titles(linked_ids(rows, images, schema)).transform_values { |row| row[:title] }
         runs = root.runs.of_entries(rows.map { |row| row[:id] })
-        rows = unnamed(rows)
+        rows = with_fares(unnamed(rows))
         rows.zip(images)
           .map { |row, (before, after)| entry(row, before, after, schema, titles, runs.fetch(row[:id], [])) }
       end
+
+      # @param rows [Array<Hash>]
+      # @return [Array<Hash>] those of messages with how these fare
+      def with_fares(rows)
+        sent = rows.select { |row| row[:what] == "message_written" }.to_h { |row| [row[:id], load(row[:detail])] }
+        states = root.outbox.states(sent.values.map { |detail| detail["delivery"] })
+        rows.map do |row|
+          detail = sent[row[:id]] or next row
+          row.merge(detail: dump(detail.merge("state" => states[detail["delivery"]])))
+        end
+      end
+      private :with_fares
 
       # What happened to a record may name another; where that is hidden, it stays without a name.
       # @param rows [Array<Hash>]

@@ -7,7 +7,7 @@ module Yenvo
       include FormWords
       include Saving
 
-      DESTINATION = "mail server"
+      DESTINATION = Core::Actions::SendMail::DESTINATION
       NO_SERVER = "No mail server is named where Yenvo is started (SMTP_URL), so no mail leaves."
       NO_ADDRESS = "Where Yenvo is started it is not said how people reach it (YENVO_ADDRESS), so mails hold no links."
       NO_FROM = "The house has no address yet from which its mail is sent."
@@ -21,6 +21,9 @@ module Yenvo
       # @return [String, nil]
       def from = root.setup_store.setting("mail_from", nil)
 
+      # @return [Integer, nil] how many mails leave within a minute at most
+      def most_per_minute = root.setup_store.setting("mail_per_minute", nil)
+
       # @return [String, nil] why no mail leaves; nil where it does
       def missing
         return NO_SERVER unless @settings.smtp
@@ -29,11 +32,16 @@ module Yenvo
         NO_FROM unless from
       end
 
+      # @return [Hash] from, per_minute and missing
+      def to_h = {from:, per_minute: most_per_minute, missing:}
+
       # @param address [String, nil] blank for none
+      # @param per_minute [Integer, nil] nil for as many as there are
       # @raise [Refused]
-      def send_from(address, cause:)
+      def send_from(address, cause:, per_minute: nil)
         plain = address.to_s.strip.empty? ? nil : email(address, "from")
-        save(cause) { root.setup_store.set("mail_from", plain) }
+        most = per_minute(per_minute)
+        save(cause) { {"mail_from" => plain, "mail_per_minute" => most}.each { root.setup_store.set(_1, _2) } }
       end
 
       # Writes a mail with a link that lets somebody in, where mail leaves at all.

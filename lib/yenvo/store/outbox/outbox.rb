@@ -26,39 +26,51 @@ module Yenvo
       # @param destination [String] what takes it, such as the mail server; all that goes there rests together
       # @param content [Hash] plain, as it will go: to, subject and what the way needs besides
       # @param secret [Boolean] whether what it says is not kept once it has gone
+      # @param record_id [Integer, nil] the record that it is about
       # @return [Integer] id
-      def add(way, destination, content, cause:, due: cause.at, secret: false)
-        # One line each, whatever was filled in.
-        lines = content.slice("to", "subject").transform_values { |text| text.gsub(/[[:cntrl:]]+/, " ").strip }
-        content = content.merge(lines)
+      def add(way, destination, content, cause:, due: cause.at, secret: false, record_id: nil)
+        content = content.merge(content.slice("to", "subject").transform_values { |text| one_line(text) })
         insert_all(
           :deliveries,
           [
             {
               message_id: "#{SecureRandom.uuid}@yenvo", way:, destination:, to: content["to"][0, 1_000],
               subject: content["subject"][0, 300], content: dump(content), secret:, by: cause.who, made_at: cause.at,
-              due_at: due
+              due_at: due, record_id:, rule_id: cause.rule, run_id: cause.run, depth: cause.depth
             }
           ]
         )[0]
       end
 
+      # Writes into the history of a record that something was written.
+      # @param id [Integer] of the message
+      # @param words [String] what it is
+      def tell(id, words, cause, record_id:, kind:)
+        return unless record_id
+
+        root.journal.add("message_written", cause, record_id:, kind:, detail: {"text" => words, "delivery" => id})
+      end
+
       # @param ways [Array<String>] those that the sender knows
-      # @return [Array<Hash>] rows that are this sender's to send now; those of a destination that rests but for a probe
-      def claim(ways:, now:, limit: 20)
+      # @param except [Array<String>] destinations of which it has enough in hand
+      # @param of_one [Integer] messages of one destination at most
+      # @return [Array<Hash>] rows that are this sender's to send now; of a destination that rests a probe alone, and of
+      #   one that takes so many a minute no more than that
+      def claim(ways:, now:, limit: 20, of_one: limit, except: [])
         root.transaction do
           tired = rests.where { failures >= TIRED }
-          due = table.where(state: "waiting", way: ways).where { due_at <= now }.order(:due_at, :id)
+          due = due(ways, [*except, *paces.full(now)], now)
           rows = due.exclude(destination: tired.select(:destination)).limit(limit).for_update.skip_locked.all
-          rows += probes(tired, due, now)
-          table.where(id: column(rows, :id)).update(due_at: now + CLAIM, tries: Sequel[:tries] + 1)
-          rows.map { |row| row.merge(tries: row[:tries] + 1, content: load(row[:content])) }
+          rows = rows.group_by { |row| row[:destination] }.each_value.flat_map { |some| some.first(of_one) }
+          hold(paces.take(rows + probes(tired, due, now), now), now + CLAIM)
         end
       end
 
       # Gives back what was claimed and not tried.
-      def release(rows, now:) =
-        table.where(id: column(rows, :id), state: "waiting").update(due_at: now, tries: Sequel[:tries] - 1)
+      def release(rows, now:)
+        mine = table.where(id: column(rows, :id), state: "waiting")
+        mine.update(due_at: now, held_till: nil, tries: Sequel[:tries] - 1)
+      end
 
       # What waited for a destination to answer again goes now; what somebody has in hand is due sooner, and stays.
       # @param answer [String] what the other side said
@@ -82,7 +94,8 @@ module Yenvo
           next settle(row, "failed", answer, now) if never || pause.nil?
 
           note(row, false, answer, now)
-          table.where(id: row[:id], state: "waiting").update(due_at: now + [pause, after.to_i].max, answer: cut(answer))
+          due_at = now + [pause, after.to_i].max
+          table.where(id: row[:id], state: "waiting").update(due_at:, held_till: nil, answer: cut(answer))
           "waiting"
         end
       end
@@ -91,10 +104,21 @@ module Yenvo
       # @raise [Refused, NotFound]
       def stop(id, cause:)
         root.transaction do
-          row = lock!(id)
-          refuse("delivery", "It is #{row[:state]} already, so there is nothing to stop.") if row[:state] != "waiting"
+          why = why_not_stopped(row = lock!(id), cause.at)
+          refuse("delivery", "It #{why}, so there is nothing to stop.") if why
           table.where(id:).update(state: "stopped", settled_at: cause.at, **emptied(row))
         end
+      end
+
+      # The same for what a run wrote that is undone.
+      # @return [String, nil] why it stays
+      def take_back(id, cause:)
+        row = table.where(id:).for_update.first or return "is gone"
+        return if row[:state] == "stopped"
+
+        why = why_not_stopped(row, cause.at)
+        table.where(id:).update(state: "stopped", settled_at: cause.at) unless why
+        why
       end
 
       # Has one sent now that waits, or once more that failed or was stopped.
@@ -106,18 +130,34 @@ module Yenvo
           if row[:secret] && row[:state] != "waiting"
             refuse("delivery", "What it said is not kept, so it cannot go again. Make another link.")
           end
-          table.where(id:).update(state: "waiting", due_at: cause.at, settled_at: nil, tries: 0)
+          # One in hand is left to whoever has it.
+          held = row[:held_till] && row[:held_till] > cause.at
+          table.where(id:).update(anew(cause)) unless held
         end
       end
 
-      # @param state [String, nil]
+      # Has all sent once more that failed at one destination, but for what holds a secret that is not kept.
+      # @return [Integer] how many
+      def all_again(destination, cause:) =
+        table.where(destination:, state: "failed", secret: false).update(anew(cause))
+
+      # @param where [Hash] columns, such as state, rule_id, record_id, run_id or destination, to what they hold
+      # @param from, till [Time, nil] when it was written
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] rows, the newest first
-      def page(state: nil, before: nil, limit: PAGE)
-        found = table.reverse(:id).limit(limit)
-        found = found.where(state:) if state
+      def page(where: {}, from: nil, till: nil, before: nil, limit: PAGE)
+        found = table.where(where).reverse(:id).limit(limit)
+        found = found.where { made_at >= from } if from
+        found = found.where { made_at < till } if till
         older(found, before)
       end
+
+      # @param ids [Array<Integer>]
+      # @return [Hash{Integer => String}] how each fares
+      def states(ids) = ids.empty? ? {} : table.where(id: ids).select_hash(:id, :state)
+
+      # @return [Array<Hash>] destinations to which something failed, and how many
+      def failed_by_destination = table.where(state: "failed").group_and_count(:destination).order(:destination).all
 
       # @raise [NotFound]
       def find!(id) = table.where(id:).first || raise(NotFound, "There is no message #{id} in the outbox.")
@@ -137,6 +177,22 @@ module Yenvo
 
       private
 
+      def anew(cause) = {state: "waiting", due_at: cause.at, settled_at: nil, tries: 0}
+
+      # Whatever was filled in.
+      def one_line(text) = text.gsub(/[[:cntrl:]]+/, " ").strip
+
+      # @param shut [Array<String>] destinations to which nothing goes now
+      def due(ways, shut, now)
+        found = table.where(state: "waiting", way: ways).where { due_at <= now }.order(:due_at, :id)
+        shut.any? ? found.exclude(destination: shut) : found
+      end
+
+      def hold(rows, till)
+        table.where(id: column(rows, :id)).update(due_at: till, held_till: till, tries: Sequel[:tries] + 1)
+        rows.map { |row| row.merge(tries: row[:tries] + 1, content: load(row[:content])) }
+      end
+
       # One of each destination whose minute has come; nobody else probes it for a minute then.
       def probes(tired, due, now)
         ripe = tired.where { (probe_at =~ nil) | (probe_at <= now) }.for_update.skip_locked.select_map(:destination)
@@ -154,7 +210,7 @@ module Yenvo
       def settle(row, state, answer, now)
         root.transaction do
           note(row, state == "sent", answer, now)
-          table.where(id: row[:id]).update(state:, settled_at: now, answer: cut(answer), **emptied(row))
+          table.where(id: row[:id]).update(state:, settled_at: now, held_till: nil, answer: cut(answer), **emptied(row))
         end
         state
       end
@@ -166,7 +222,15 @@ module Yenvo
         row[:secret] ? {content: dump({"to" => row[:to], "subject" => row[:subject], "text" => GONE})} : {}
       end
 
+      # @return [String, nil] why it leaves all the same
+      def why_not_stopped(row, now)
+        return "is just leaving" if row[:state] == "waiting" && row[:held_till] && row[:held_till] > now
+
+        {"sent" => "has left already", "failed" => "has failed already", "stopped" => "is stopped already"}[row[:state]]
+      end
+
       def rests = db[:rests]
+      def paces = @paces ||= Paces.new(root)
       def cut(text) = text.to_s.scrub("?")[0, 500]
       def lock!(id) = table.where(id:).for_update.first || find!(id)
     end

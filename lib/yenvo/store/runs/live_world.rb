@@ -92,6 +92,16 @@ module Yenvo
         {"notices" => root.notices.add(step.persons, step.text, at: @now, **about, rule_id: rule.id, run_id: @run_id)}
       end
 
+      # What nobody caused leaves without being asked for.
+      def send_out(step)
+        return {"proposal" => propose_message(step)} if step.ask && entry[:who]
+
+        about = {record_id: step.record}
+        id = root.outbox.add(step.way, step.destination, step.content, cause: @cause, due: step.leaves_at, **about)
+        root.outbox.tell(id, step.words, @cause, kind: entry[:kind], **about)
+        {"delivery" => id}
+      end
+
       def change_tasks(step)
         wanted = {record_id: record_of(step.record), id: step.task}.compact
         test = step.which.to_proc
@@ -148,6 +158,11 @@ module Yenvo
         id = root.proposals.add(entry[:who], kept, rule_id: rule.id, run_id: @run_id, at: @now)
         @proposals[@place] ||= id
         {"proposal" => id}
+      end
+
+      def propose_message(step)
+        kept = {**step.kept_message, "leaves_at" => Core::Reading.moment(step.leaves_at)}
+        root.proposals.add_message(entry[:who], kept, @cause, record_id: step.record)
       end
 
       # A field that is counted up has to count from what it is, not from what it was at the event.

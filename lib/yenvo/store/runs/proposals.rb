@@ -28,6 +28,15 @@ module Yenvo
         )[0]
       end
 
+      # The same for a message.
+      # @param message [Hash] way, destination, content, words and leaves_at
+      # @param cause [Journal::Cause] the run
+      # @return [Integer] id
+      def add_message(person, message, cause, record_id:)
+        about = {rule_id: cause.rule, run_id: cause.run, state: "open", at: cause.at}
+        insert_all(:proposals, [{person:, record_id:, message: dump(message), **about}])[0]
+      end
+
       # Has the task climb a ladder once it is sent.
       # @param columns [Hash] of the timer, but for the task and when it is due
       def add_ladder(id, columns)
@@ -63,6 +72,7 @@ module Yenvo
       def send_off(id, given, cause:)
         root.transaction do
           row = waiting(id, cause)
+          refuse("task", "A message waits here, no task.") unless row[:task]
           form = form(row).merge(given)
           blank = TEXTS.select { |field| form[field.column].to_s.match?(BLANK) }
           wrong = blank.to_h { |field| [field.column, "#{field.label} has a blank still. Fill in what stands as ___."] }
@@ -74,6 +84,21 @@ module Yenvo
           root.attachments.fill(task[:id], kept["paper"], cause:) if kept["paper"]
           table.where(id:).update(state: "sent", settled_at: cause.at, task_id: task[:id])
           task
+        end
+      end
+
+      # Has the message leave as it was completed.
+      # @param given [Hash] subject and text, where they were changed
+      # @return [Integer] number of the message
+      # @raise [Refused] with what is blank still
+      def send_message(id, given, cause:)
+        root.transaction do
+          row = waiting(id, cause)
+          message = load(row[:message]) || refuse("message", "A task waits here, no message.")
+          content = message["content"].merge(words_of(message["content"], given))
+          delivery = write(message, content, row, cause)
+          table.where(id:).update(state: "sent", settled_at: cause.at, delivery_id: delivery)
+          delivery
         end
       end
 
@@ -92,6 +117,31 @@ module Yenvo
         return row if row[:state] == "open"
 
         refuse("task", "It was #{(row[:state] == "sent") ? "sent" : "thrown away"} already.")
+      end
+
+      # @return [Integer] number of the message
+      def write(message, content, row, cause)
+        due = [Core::Reading.time(message["leaves_at"]), cause.at].max
+        run = cause.with(run: row[:run_id], rule: row[:rule_id], depth: 1)
+        record_id = row[:record_id]
+        id = root.outbox.add(message["way"], message["destination"], content, cause: run, due:, record_id:)
+        kind = record_id && db[:records].where(id: record_id).get(:kind)
+        root.outbox.tell(id, message["words"], cause, record_id:, kind:)
+        id
+      end
+
+      MOST_TEXT = 20_000
+      private_constant :MOST_TEXT
+
+      # @return [Hash{String => String}] what the person wrote, where the message has such
+      def words_of(content, given)
+        words = content.slice("subject", "text").merge(given.to_h.slice(*content.slice("subject", "text").keys))
+        words.each do |key, text|
+          name = (key == "text") ? "The text" : "The subject"
+          refuse(key, "#{name} takes a few words.") if text.to_s.strip.empty?
+          refuse(key, "#{name} has a blank still. Fill in what stands as ___.") if text.match?(BLANK)
+          refuse(key, "#{name} takes at most #{Core::Show.count(MOST_TEXT)} characters.") if text.size > MOST_TEXT
+        end
       end
 
       # What the task has besides from the rule that proposed it, as if it had been made at once.

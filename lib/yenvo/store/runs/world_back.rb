@@ -73,6 +73,12 @@ module Yenvo
         [item(@title, found.zero? ? "nobody was told" : nil)]
       end
 
+      def send_out_back(did)
+        did["delivery"] ? [item(@title, root.outbox.take_back(did["delivery"], cause: @cause)&.then {
+          "it #{_1}"
+        })] : []
+      end
+
       def change_tasks_back(did)
         did["tasks"].to_a.map do |one|
           id = one["id"]
@@ -168,7 +174,8 @@ module Yenvo
       def proposals_back
         db[:proposals].where(run_id: @run[:id], state: "open").for_update.all.map do |row|
           db[:proposals].where(id: row[:id]).update(state: "thrown", settled_at: @cause.at)
-          item("Task “#{load(row[:task])["title"]}”, not sent yet")
+          words = row[:task] ? "Task “#{load(row[:task])["title"]}”" : load(row[:message])["words"]
+          item("#{words}, not sent yet")
         end
       end
 

@@ -42,8 +42,7 @@ module Yenvo
         {
           "kinds" => kinds, "fields" => fields, "people" => people,
           "teams" => db[:teams].as_hash(:key).transform_values { |row| {"name" => row[:name], **retired(row)} },
-          "queues" => queues,
-          "settings" => settings
+          "queues" => queues, "settings" => settings, "addresses" => addresses
         }
       end
 
@@ -85,6 +84,15 @@ module Yenvo
 **removed(row))
       end
 
+      # Where exactly it is may let somebody write there, so it is only said that it is elsewhere.
+      def addresses
+        db[:addresses].as_hash(:key).transform_values do |row|
+          goes_to = "#{URI(row[:url]).host} (#{Digest::SHA256.hexdigest(row[:url])[0, 6]})"
+          fields = load(row[:fields]).map { |kind, keys| "#{kind}: #{keys.join(", ")}" }.join("; ")
+          texts(row, :name, :way, :per_minute).merge("goes_to" => goes_to, "fields" => fields, **retired(row))
+        end
+      end
+
       def queue(row) = texts(row, :name, :team, :order).merge("kinds" => load(row[:kinds]), **retired(row))
       def removed(row) = {"removed" => !row[:removed_at].nil?}
 
@@ -99,7 +107,7 @@ module Yenvo
 
       def person(row)
         hours = {"hours" => "#{row[:hours]} %", "week" => load(row[:week])}
-        texts(row, :name, :email, :role, :team, :zone).merge(hours, "active" => row[:active] == true,
+        texts(row, :name, :email, :phone, :role, :team, :zone).merge(hours, "active" => row[:active] == true,
           "program" => row[:program] == true)
       end
 

@@ -29,6 +29,22 @@ module Yenvo
         refuse(place, "The e-mail takes an address such as name@example.org, to sign in with.")
       end
 
+      # @return [Integer, nil] how many within a minute; nil for as many as there are
+      def per_minute(given)
+        return given if given.nil? || (given.is_a?(Integer) && given.between?(1, 10_000))
+
+        refuse("per_minute", "It takes a whole number from 1 to 10,000, or nothing.")
+      end
+
+      # @return [String, nil] a phone number; nil for none
+      def phone(value)
+        number = value.to_s.strip
+        return if number.empty?
+
+        good = Core::Reading::PHONE.match?(number) && number.size <= 60
+        good ? number : refuse("phone", "The phone takes a number such as +353 555 0147, or nothing.")
+      end
+
       # @param given [Array<Hash>] key (nil for a new one) and label, in order
       # @return [Array<Array(String, String)>]
       def read_choices(given, name, label, most)

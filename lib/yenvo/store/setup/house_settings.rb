@@ -8,8 +8,9 @@ module Yenvo
       CALENDAR = {"zone" => "UTC", "hours" => {}, "holidays" => nil, "days_off" => [], "number_form" => "point"}.freeze
       # All that the page of the house shows.
       SHOWN = {"name" => "Yenvo", "currency" => "EUR", **CALENDAR}.freeze
-      # All of them, for the audit; mail_from: the address under which the house sends mail.
-      ALL = {"second_step" => [], "mail_from" => nil, **SHOWN}.freeze
+      # All of them, for the audit; mail_from: the address under which the house sends mail; mail_per_minute: how
+      # many mails it sends within a minute at most.
+      ALL = {"second_step" => [], "mail_from" => nil, "mail_per_minute" => nil, **SHOWN}.freeze
     end
   end
 end

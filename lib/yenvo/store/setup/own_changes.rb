@@ -13,8 +13,8 @@ module Yenvo
       private_constant :DAYS
 
       # @param key [String] of the person
-      # @param given [Hash{String => Object}] those that are to change: name, zone (nil for the house's), absences,
-      #   untold
+      # @param given [Hash{String => Object}] those that are to change: name, phone, zone (nil for the house's),
+      #   absences, untold
       # @raise [Refused]
       def save_own(key, given, cause:)
         row = read(given)
@@ -37,6 +37,7 @@ module Yenvo
       def read(given)
         row = {}
         row[:name] = text(given["name"], "name", "Your name", 120) if given.key?("name")
+        row[:phone] = phone(given["phone"]) if given.key?("phone")
         row[:zone] = given["zone"] && zone(given["zone"]) if given.key?("zone")
         row[:untold] = untold(given["untold"]) if given.key?("untold")
         row

@@ -18,6 +18,7 @@ module Yenvo
         role = given["role"]
         refuse("role", "The role is one of #{People::ROLES.join(", ")}.") unless People::ROLES.include?(role)
         row = {name: text(given["name"], "name", "The name", 120), email:, role:, **teams(given)}
+        row[:phone] = phone(given["phone"]) if given.key?("phone")
         row[:active] = given["active"] if given.key?("active")
         row[:hours] = percent(given["hours"]) if given.key?("hours")
         row[:week] = given["week"] && dump(hours(given["week"], "week")) if given.key?("week")

@@ -51,6 +51,7 @@ module Yenvo
         when "kinds" then row_of(plain["kinds"], keys)
         when "fields" then plain["fields"].find { |row| row.values_at("kind", "key") == keys }
         when "access" then access_of(plain, keys[0])
+        when "addresses" then row_of(plain["addresses"].to_a, keys)
         end
       end
 
@@ -120,16 +121,19 @@ module Yenvo
           "queue_kinds" => db[:queues].exclude(kinds: nil).as_hash(:key, :kinds).transform_values { |text| load(text) },
           "settings" => SETTINGS.to_h { |name, usual| [name, setting(name, usual)] },
           "absences" => absences.map { |person, from, to| [person, from.iso8601, to.iso8601] },
-          "kits" => texts(root.kits.published_rows)
+          "kits" => texts(root.kits.published_rows), "addresses" => addresses
         }
       end
       KIND = [:key, :label, :plural, :stage_label, :stages, :open_door, *Core::Access::VERBS].freeze
       FIELD = %i[key label type unit links_to formula choices required unique help group kept].freeze
       STORED = [:kind, *FIELD, :default_value].freeze
-      PERSON = %i[key name active team hours week untold program role].freeze
+      PERSON = %i[key name active team hours week untold program role email phone].freeze
       private_constant :KIND, :FIELD, :STORED, :PERSON
 
       def names(table, **where) = db[table].where(where).order(:name).select_hash(:key, :name)
+
+      def addresses =
+        texts(db[:addresses].where(retired_at: nil).order(:name).select(:key, :name, :way, :fields).all)
 
       def people
         teams = db[:memberships].order(:team).select_hash_groups(:person, :team)
@@ -157,7 +161,8 @@ module Yenvo
           **some(named, %i[queues teams retired_queues queue_kinds zone number_form]), calendar:,
           kits: root.kits.entries(plain["kits"]),
           kinds: plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) },
-          people: plain["people"].map { |row| person(row) }
+          people: plain["people"].map { |row| person(row) },
+          addresses: plain.fetch("addresses", []).map { |row| address(row) }
         )
       end
 
@@ -183,8 +188,10 @@ module Yenvo
 
       def days(*texts) = texts.map { |text| Date.iso8601(text) }
 
+      def address(row) = Core::Schema::Address.new(**some(row, %i[key name way]), fields: load(row["fields"]))
+
       def person(row)
-        values = some(row, %i[key name active team teams hours role])
+        values = some(row, %i[key name active team teams hours role email phone])
         Core::Schema::Person.new(**values, untold: load(row["untold"]) || [], program: row["program"] == true)
       end
 

@@ -10,6 +10,7 @@ module Yenvo
           hers = {teams: schema.person(row[:key])&.teams || [], week: row[:week] && week(load(row[:week]))}
           row.slice(:key, :name, :role, :team, :active, :hours).merge(
             hers, program: row[:program] == true, email: administrator? ? row[:email] : nil,
+            phone: row[:phone],
             invited: administrator? && invited.include?(row[:key]),
             second_step: administrator? && second_step.include?(row[:key]),
             away_until: calendar.away_until(row[:key], today), absences: administrator? ? absences(row[:key]) : []
@@ -30,6 +31,7 @@ module Yenvo
             people: root.people.all.map { |row|
               person(row)
             }, teams: teams, queues: queues_to_choose, kits: kits_to_use,
+            addresses: schema.addresses.each_value.map { |one| one.slice(:key, :name, :way) },
             kit_format: Core::Kits::Kit::FORMAT, rule_format: Core::Rule::FORMAT,
             vocabulary: Core::Vocabulary.to_h(schema), interactions: Store::Interactions::WAYS,
             inks: Store::Drafted::INKS, file_types: Store::Attachments::TYPES.keys

@@ -89,7 +89,7 @@ module Yenvo
         def effect(row, number, step) =
           {
             row:, number:, action: step.action, title: step.words, reason: step.reason, notes: step.notes,
-            meets: meets(step)
+            meets: meets(step), message: step.message&.slice("to", "cc", "reply_to", "subject", "text", "leaves_at")
           }
 
         def base(row, numbers)

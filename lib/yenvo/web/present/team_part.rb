@@ -39,7 +39,8 @@ module Yenvo
             {
               id: row[:id],
               rule: {id: row[:rule_id], name: names[row[:rule_id]] || "a rule that is gone"}, at: stamp(row[:at]),
-              record: titles[row[:record_id]]&.slice(:id, :title, :kind), task: root.proposals.form(row)
+              record: titles[row[:record_id]]&.slice(:id, :title, :kind), task: row[:task] && root.proposals.form(row),
+              message: proposed_message(row)
             }
           end
         end

@@ -112,14 +112,19 @@ module Yenvo
         def tests_of(runs) = veils? ? root.runs.tests_of(column(runs, :id)) : {}
 
         def actions(plain, tasks)
+          states = root.outbox.states(plain.filter_map { |action| action.dig("did", "delivery") })
           plain.map do |action|
-            task = tasks.find { |row| row[:branch] == action["row"] && row[:action] == action["number"] }
+            task = task_of(action, tasks)
             action.except("did", "make").merge(
               "action" => action["action"] || action["make"],
-              "task" => task && {"id" => task[:id], "state" => task[:state]}
+              "task" => task && {"id" => task[:id], "state" => task[:state]},
+              "message" => states[action.dig("did", "delivery")]
             )
           end
         end
+
+        def task_of(action, tasks) =
+          tasks.find { |row| row.values_at(:branch, :action) == action.values_at("row", "number") }
 
         # Entries that the run caused, each with the runs that met it.
         def set_off(run_id)

@@ -21,16 +21,6 @@ module Yenvo
         name = row[:who] ? root.schema.name_of(row[:who]) : unknown
         {**row.except(:about), at: Core::Reading.moment(row[:at]), name:}
       end
-
-      # @return [Time, nil] the beginning of a day by the clock of the house
-      def midnight(name, more = 0)
-        text = params[name]
-        return if text.to_s.empty?
-
-        root.calendar.zone.midnight(Date.strptime(text, "%Y-%m-%d") + more)
-      rescue Date::Error
-        raise Store::Refused.at(name => "#{Core::Show.quoted(text)} is no day; write one such as 2026-12-31.")
-      end
     end
   end
 end

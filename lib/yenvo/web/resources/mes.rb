@@ -47,7 +47,7 @@ module Yenvo
         schema = root.schema
         absences = Present.new(root, now:, person:).absences(person[:key])
         needed = root.people.needs_second_step?(here[:account_id])
-        person.slice(:name, :email, :zone).merge(
+        person.slice(:name, :email, :phone, :zone).merge(
           house_zone: schema.zone, zones: Core::Zone.names, absences:, tell: tell(schema.person(person[:key]).untold),
           second_step: {set_up: root.people.with_second_step.include?(person[:key]), needed:}
         )

@@ -10,7 +10,7 @@ module Yenvo
       get("/?") { answer 200, shown }
 
       put "/from" do
-        mail.send_from(body_of_call["from"], cause:)
+        mail.send_from(body_of_call["from"], per_minute: body_of_call["per_minute"], cause:)
         root.forget
         answer 200, shown
       end
@@ -20,12 +20,15 @@ module Yenvo
         answer 201, shown
       end
 
+      # All that failed at one destination.
+      post "/again" do
+        answer 200, {again: root.outbox.all_again(body_of_call["destination"], cause:)}
+      end
+
       get "/:id" do
         row = root.outbox.find!(id)
         tries = root.outbox.tries(id).map { |one| present.plain(one.slice(:at, :sent, :answer)) }
-        # Or whoever may read the outbox, such as a program with a token, could let themselves in.
-        text = row[:secret] ? Store::Outbox::GONE : JSON.parse(row[:content])["text"]
-        answer 200, {message: head(row), text:, tries:}
+        answer 200, {message: heads([row])[0], **present.content(row), tries:}
       end
 
       post("/:id/stop") { changed { root.outbox.stop(id, cause:) } }
@@ -33,23 +36,32 @@ module Yenvo
 
       private
 
-      HEAD = %i[id way to subject state by made_at due_at settled_at tries answer].freeze
-      private_constant :HEAD
+      # What can be asked for, by the name in the address.
+      COLUMNS = {"state" => :state, "destination" => :destination, "rule" => :rule_id, "record" => :record_id,
+                 "run" => :run_id}.freeze
+      private_constant :COLUMNS
 
       def mail = Store::HouseMail.new(root, house.settings)
-      def head(row) = present.plain(row.slice(*HEAD))
+      def heads(rows) = present.messages(rows)
 
       def changed
         yield
-        answer 200, {message: head(root.outbox.find!(id))}
+        answer 200, {message: heads([root.outbox.find!(id)])[0]}
       end
 
+      def page
+        where = COLUMNS.filter_map { |name, column| [column, params[name]] unless params[name].to_s.empty? }.to_h
+        root.outbox.page(where:, from: midnight("from"), till: midnight("till", 1), before: number("before"))
+      end
+
+      def resting = root.outbox.resting.map { |row| present.plain(row).merge(name: present.destination(row)) }
+
       def shown
-        rows = root.outbox.page(state: params["state"], before: number("before"))
+        rows = page
         {
-          from: mail.from, missing: mail.missing, counts: root.outbox.counts,
-          resting: root.outbox.resting.map { |row| present.plain(row) },
-          messages: rows.map { |row| head(row) }, more: rows.size == Store::Outbox::PAGE
+          stand_ins: !house.settings.standins.nil?, **mail.to_h, counts: root.outbox.counts, resting:,
+          destinations: present.destinations(root.outbox.failed_by_destination),
+          messages: heads(rows), more: rows.size == Store::Outbox::PAGE
         }
       end
     end

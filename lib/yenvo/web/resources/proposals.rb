@@ -2,13 +2,18 @@
 
 module Yenvo
   module Web
-    # Tasks that wait for the person who caused them.
+    # Tasks and messages that wait for the person who caused them.
     class Proposals < Base
       get("/?") { answer 200, {proposals: present.proposals(sight.about(root.proposals.of(person[:key])))} }
 
       post "/:id/send" do
         waiting!
         answer 200, present.task(root.proposals.send_off(id, body_of_call["task"], cause:))
+      end
+
+      post "/:id/send-message" do
+        waiting!
+        answer 200, {message: root.proposals.send_message(id, body_of_call["message"], cause:)}
       end
 
       post "/:id/throw" do

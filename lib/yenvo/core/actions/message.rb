@@ -1,0 +1,75 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Actions
+      # The base of actions by which something leaves the house: when it leaves, and whether somebody is asked first.
+      class Message < Action
+        # Seconds that a message waits unless it is said, so that it can still be taken back; and days at most.
+        USUAL = 120
+        MOST_DAYS = 7
+        # Units by which it can be said, each with the most there can be.
+        MOST = {"minutes" => 10_080, "hours" => 168, "working_hours" => 40, "days" => 7, "working_days" => 5,
+                "weeks" => 1}.freeze
+
+        LATER = {"leaves" => :date, "not_before" => :time, "ask" => :flag}.freeze
+
+        private
+
+        # @param content [Hash] of the message
+        # @param more [Hash] left_out, veiled and notes of Effects::SendOut
+        # @return [Array<Effects::Step>]
+        def message(destination, content, facts, now, words:, **more)
+          leaves_at = leaves_at(facts, now)
+          way = @doing.name
+          [
+            effect(
+              Effects::SendOut, words, record: facts.record_id, way:, destination:, content:, leaves_at:,
+              ask: settings["ask"] == true, **more
+            )
+          ]
+        end
+
+        def leaves_at(facts, now)
+          wanted = @leaves ? @leaves.moment(facts, now:) : now + USUAL
+          wanted = awake(wanted) if settings["not_before"]
+          wanted.clamp(now, now + (MOST_DAYS * 86_400))
+        end
+
+        # @return [Time] the moment itself when it lies late enough in a working day, else when the next such is
+        def awake(moment)
+          calendar = @schema.calendar
+          clock = ClockTime.parse(settings["not_before"])
+          day, from = calendar.date_of(moment), ->(date) { calendar.zone.at(date, clock) }
+          return moment if calendar.working_day?(day) && moment >= from.call(day)
+
+          day += 1 unless moment < from.call(day)
+          from.call((day..(day + MOST_DAYS)).find { |date| calendar.working_day?(date) } || day)
+        end
+
+        def prepare_leaving
+          rule = settings["leaves"] or return
+          return wrong(%w[leaves from], "must be now; the time counts from when the rule runs") if rule.from != "now"
+
+          most = MOST[rule.unit]
+          sentence = "must be at most #{MOST_DAYS} days from when the rule runs"
+          return wrong(%w[leaves count], sentence) if most.nil? || rule.count > most || rule.direction != "after"
+
+          @leaves = date(rule, "leaves")
+        end
+
+        # @return [Schema::Address, nil]
+        def address(way)
+          key = settings["address"].to_s
+          found = @schema.addresses[key]
+          return found if found&.way == way
+
+          known = @schema.addresses.each_value.select { |one| one.way == way }.map(&:key).first(20).join(", ")
+          noun = (way == "board") ? "board" : "address for web calls"
+          known = known.empty? ? "there is none in the set-up yet" : "known: #{known}"
+          wrong("address", "must be #{(way == "board") ? "a" : "an"} #{noun} of the set-up; #{known}")
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,20 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    module Effects
+      # Writes a message that leaves the house. record: the one it is about, or nil; way: "mail", "board" or "call";
+      # destination: what takes it; content: plain, as it will go; leaves_at: Time at the earliest; ask: whether whoever
+      # caused it is asked first; left_out: who does not get it, and why; veiled: whether what it says is not for all
+      # who read the record.
+      SendOut =
+        Effects.define(:send_out, :record, :way, :destination, :content, :leaves_at, ask: false, left_out: [],
+          veiled: false) do
+          # @return [Hash] as it is kept while somebody is asked
+          def kept_message = {"way" => way, "destination" => destination, "content" => content, "words" => words}
+
+          def message = {"way" => way, "leaves_at" => Reading.moment(leaves_at), "left_out" => left_out, **content}
+        end
+    end
+  end
+end
