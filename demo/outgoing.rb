@@ -21,16 +21,15 @@ module Demo
     end
 
     # @param till [Time]
-    def deliver(till:)
-      while (due = due_first(till))
-        @clock.now = due
-        break if @sender.send_some.zero?
-      end
-    end
-
-    private
-
+    # @return [Time, nil] when the next message is due
     def due_first(till) = @root.db[:deliveries].where(state: "waiting").where { due_at <= till }.min(:due_at)
+
+    # @param at [Time]
+    # @return [Integer] messages tried
+    def deliver(at)
+      @clock.now = at
+      @sender.send_some
+    end
 
     # Answers like all that is outside.
     Way = Struct.new(:clock, :ends) do

@@ -63,8 +63,15 @@ module Demo
     def pass_to(at)
       return if at < @passed
 
+      while (due = @outgoing.due_first(at))
+        go_on_to([due, @passed].max)
+        break if @outgoing.deliver(due).zero?
+      end
+      go_on_to(at)
+    end
+
+    def go_on_to(at)
       @passing.go_through(from: @passed, to: at) { |moment| look_at_tasks(moment) }
-      @outgoing.deliver(till: at)
       @passed = at
     end
 

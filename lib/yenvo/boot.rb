@@ -39,7 +39,20 @@ module Yenvo
       settings = Settings.load(env)
       root = store(settings, connections: Engine::Sender::LANES, lock_seconds: WORKER_LOCK_SECONDS)
       clock = Clock.new(start: settings.clock_start, moved: root.moved_clock)
-      Engine::Sender.new(root, clock:, ways: Engine::Ways.of(root, settings, clock))
+      Engine::Sender.new(root, clock:, ways: Engine::Ways.of(root, settings, clock, links: links(root, settings, clock)))
+    end
+
+    # Makes links with which a new password is chosen; what signs people in is only loaded when one is asked for.
+    # @return [Proc] from an address to a link, or nil
+    def links(root, settings, clock)
+      lambda do |email|
+        require "yenvo/web"
+        person = root.db[:people].where(email:, active: true).first or return
+        path = Web::SignIn.link(Web::SignIn.for(root), email, Web::Setups::FORGOTTEN)
+        words = "asked by mail for a link with which #{person[:name]} chooses a password"
+        root.audit.note("sign_in", words, who: nil, at: clock.now, about: "people #{person[:key]}")
+        "#{settings.address}#{path}"
+      end
     end
 
     # @return [Store::Root]

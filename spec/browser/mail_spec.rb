@@ -3,7 +3,7 @@
 require_relative "browser_helper"
 
 # Somebody is invited by mail, by the processes that do it.
-RSpec.describe "An invitation by mail" do
+RSpec.describe "A way in by mail" do
   include Processes
 
   let(:port) { free_port }
@@ -21,6 +21,23 @@ RSpec.describe "An invitation by mail" do
   after do
     stop_all
     mailbox.stop
+  end
+
+  it "lets in who has forgotten their password, by a link that is made when it leaves" do
+    root = Yenvo::Store::Root.open(Database.url.sub(/\w+\z/, Database.name("mail")), connections: 1)
+    root.setup_store.set("mail_from", "house@fennick.example")
+    visit "/forgotten"
+    fill_in "E-mail address", with: "hollie@fennick.example"
+    click_button "Ask for a link"
+    expect(page).to have_text("a mail is on its way to it")
+    mail = wait_until("the mail is there", seconds: 30) { mailbox.mails.first }
+    visit mail.text_part.decoded[%r{http://\S+}]
+    fill_in "Password", with: "copper string seven"
+    click_button "Set it and sign in"
+    expect(page).to have_css("h1", text: "Worklist", visible: :all)
+    expect(root.db[:deliveries].get(:content)).not_to include("welcome")
+  ensure
+    root&.db&.disconnect
   end
 
   it "arrives with a link that lets them in, and stands in the outbox without it" do

@@ -49,6 +49,19 @@ RSpec.describe "Sending what waits in the outbox", :committed, :processes do
     expect(sender.send_some).to eq(0)
   end
 
+  it "makes a link when it leaves, and says never where there is nobody for it" do
+    links = ->(email) { "https://yard.example/welcome#1" if email.start_with?("aldo") }
+    linked = Yenvo::Engine::MailWay.new(root, Yenvo::SmtpServer.read("smtp://127.0.0.1:#{port}"), links:)
+    ids = %w[aldo gone].map do |who|
+      content = {"to" => "#{who}@ferrant.example", "subject" => "New", "text" => "Here: {link}", "link" => "password"}
+      root.outbox.add("mail", "mail server", content, cause:, secret: true)
+    end
+    a_sender(root, ways: {"mail" => linked}).send_some
+    expect(ids.map { |id| state(id) }).to eq(%w[sent failed])
+    expect(mailbox.mails.map { |one| one.text_part.decoded }).to eq(["Here: https://yard.example/welcome#1"])
+    expect(db[:deliveries].select_map(:content).join).not_to include("welcome#1")
+  end
+
   it "lets no words bring a header along" do
     mail("aldo@ferrant.example", "subject" => "Keel\r\nBcc: thief@example.org\r\n\r\nHello")
     sender.send_some

@@ -48,6 +48,39 @@ RSpec.describe "The outbox over the API" do
     expect(call(:get, "/api/outbox/#{row[:id]}").to_s).not_to include(made["link"].split("#").last)
   end
 
+  describe "a password that was forgotten" do
+    def forget(who)
+      clear_cookies
+      @token = nil
+      csrf
+      [call(:post, "/api/forgotten", email: "#{who}@fennick.example"), status]
+    end
+
+    it "is asked for by mail, the same for an address that nobody has, and the newest stands alone" do
+      from("house@fennick.example")
+      root.forget
+      answers = %w[nobody hollie hollie].map { |who| forget(who) }
+      expect(answers.uniq).to eq([[{"ok" => true, "mailed" => true}, 200]])
+      expect(db[:deliveries].select_map(%i[to secret state])).to eq([["hollie@fennick.example", true, "waiting"]])
+      expect([db[:notices].count, db[:deliveries].get(:content)]).to match([0, /\{link\}/])
+    end
+
+    it "costs the same work for an address that nobody has" do
+      from("house@fennick.example")
+      root.forget
+      root.schema
+      work = %w[hollie nobody].map do |who|
+        db[:counts].delete
+        log = StringIO.new
+        db.loggers << (logger = Logger.new(log))
+        2.times { forget(who) }
+        db.loggers.delete(logger)
+        log.string.scan(/\b(SELECT|INSERT|DELETE)\b/).tally
+      end
+      expect(work[0]).to eq(work[1])
+    end
+  end
+
   it "says why no mail leaves, and refuses an address that is none" do
     expect(get_json("/api/outbox")["missing"]).to eq("The house has no address yet from which its mail is sent.")
     call(:post, "/api/outbox/try")

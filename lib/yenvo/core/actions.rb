@@ -12,7 +12,7 @@ module Yenvo
             {
               "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "give" => GiveRecord,
               "move" => MoveRecord, "list" => ChangeList, "record" => MakeRecord, "log" => LogInteraction,
-              "tasks" => ChangeTasks, "notice" => TellPerson, "mail" => SendMail, "board" => PostOnBoard,
+              "tasks" => ChangeTasks, "comment" => Comment, "notice" => TellPerson, "mail" => SendMail, "board" => PostOnBoard,
               "call" => CallOut, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder, "refuse" => RefuseSave
             }
           )

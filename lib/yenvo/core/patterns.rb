@@ -6,7 +6,7 @@ module Yenvo
     # choose is left out, so that a draft made from it shows the blanks as what still has to be mended.
     module Patterns
       FOLDER = File.join(__dir__, "patterns")
-      GROUPS = ["new work", "changes", "hand-over", "late work", "time", "quality"].freeze
+      GROUPS = ["new work", "changes", "hand-over", "late work", "time", "quality", "telling"].freeze
 
       # key: name of the file; group: one of GROUPS; need: what it is good for, in a sentence; rule: Rule.
       Pattern = Value.define(:key, :group, :need, :rule)

@@ -4,9 +4,10 @@ import { answerOf, api, fetchSession, sentenceOf } from '@/api/client'
 import FormRow from '@/parts/FormRow.vue'
 import OutsidePage from '@/parts/OutsidePage.vue'
 
-/** Asks the administrators for a new password. What it answers tells nobody who works here. */
+/** Asks for a link with which a new password is chosen. What it answers tells nobody who works here. */
 const email = ref('')
 const asked = ref(false)
+const byMail = ref(false)
 const wrong = ref('')
 const busy = ref(false)
 
@@ -17,8 +18,9 @@ async function ask() {
   wrong.value = ''
   try {
     await fetchSession()
-    await answerOf(api.POST('/api/forgotten', { body: { email: email.value.trim() } }))
+    const { mailed } = await answerOf(api.POST('/api/forgotten', { body: { email: email.value.trim() } }))
     asked.value = true
+    byMail.value = mailed
   } catch (problem) {
     wrong.value = sentenceOf(problem)
   } finally {
@@ -32,13 +34,21 @@ async function ask() {
     <h1 class="mb-1 text-xl font-bold">Forgotten your password?</h1>
     <template v-if="asked">
       <p class="mb-5 max-w-prose" role="status">
-        If somebody signs in with that address here, the administrators have been told. One of them makes a link, good
-        for an hour, with which a new password is chosen.
+        <template v-if="byMail"
+          >If somebody signs in with that address here, a mail is on its way to it, with a link that is good for an
+          hour.</template
+        >
+        <template v-else
+          >If somebody signs in with that address here, the administrators have been told. One of them makes a link,
+          good for an hour, with which a new password is chosen.</template
+        >
       </p>
       <RouterLink to="/sign-in" class="btn">Back to signing in</RouterLink>
     </template>
     <form v-else class="max-w-sm" @submit.prevent="ask">
-      <p class="mb-5 text-muted">Administrators are told, and one of them sends you a link to choose another.</p>
+      <p class="mb-5 text-muted">
+        You get a link by mail with which you choose another, or from an administrator where the house sends no mail.
+      </p>
       <FormRow v-slot="{ id, describedby }" label="E-mail address" :wrong="wrong">
         <input
           :id="id"

@@ -12,6 +12,7 @@ import DateRuleEditor from './DateRuleEditor.vue'
 import GroupEditor from './GroupEditor.vue'
 import {
   targetKind,
+  tasksBefore,
   taskSides,
   type Action,
   type Group,
@@ -65,6 +66,11 @@ function put(changes: Record<string, unknown>) {
   const nothing = (value: unknown, key: string) => key !== 'text' && (value ?? '') === ''
   action.value = leaveOut({ ...action.value, ...changes }, nothing)
 }
+/** What stands where nothing was chosen. */
+const usual = computed<Record<string, string | undefined>>(() => ({
+  field: 'owner',
+  on: choices.value.on!.options.at(-1)?.value,
+}))
 const settingOf = (name: string) => ({ ...action.value })[name as 'text'] ?? undefined
 const pairs = (list: { key: string; label: string }[]) => list.map((one) => ({ value: one.key, words: one.label }))
 
@@ -115,6 +121,7 @@ const choices = computed<Record<string, { label: string; options: { value: strin
       .map((field) => ({ value: field.key, words: field.label })),
   },
   way: { label: 'What it is', options: setup.value.interactions.map((way) => ({ value: way, words: wayWords(way) })) },
+  on: { label: 'About which task', options: tasksBefore(props.earlier, speaksOfTask(props.references)) },
   priority: {
     label: 'Priority',
     options: [
@@ -242,7 +249,7 @@ const form = computed(() => formOf(action.value.action))
       :wrong="wrong[name]"
       plain
       ><SelectBox
-        :model-value="settingOf(name) ?? (name === 'field' ? 'owner' : '')"
+        :model-value="settingOf(name) ?? usual[name] ?? ''"
         :options="choices[name].options"
         :label="choices[name].label"
         wide

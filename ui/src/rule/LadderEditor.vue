@@ -7,7 +7,7 @@ import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Kind } from '@/state/setup'
 import AssignEditor from './AssignEditor.vue'
-import { moved, type Action, type LadderStep, type Reference, speaksOfTask } from './model'
+import { moved, type Action, type LadderStep, type Reference, speaksOfTask, tasksBefore } from './model'
 import TemplateInput from './TemplateInput.vue'
 
 /** What happens, step by step, to a task that nobody finishes. */
@@ -24,13 +24,7 @@ const DOES: Record<string, string> = {
 
 const steps = computed(() => action.value.steps ?? [])
 const withTask = computed(() => speaksOfTask(props.references))
-const tasks = computed(() => [
-  ...(withTask.value ? [{ value: 'this', words: 'the task the rule watches' }] : []),
-  ...props.earlier
-    .map((one, index) => ({ one, number: String(index + 1) }))
-    .filter(({ one }) => one.action === 'task')
-    .map(({ one, number }) => ({ value: number, words: `no. ${number}: ${one.title || 'a task'}` })),
-])
+const tasks = computed(() => tasksBefore(props.earlier, withTask.value))
 const on = computed(() => action.value.on ?? tasks.value.at(-1)?.value ?? 'this')
 
 const put = (steps: LadderStep[]) => (action.value = { ...action.value, steps })

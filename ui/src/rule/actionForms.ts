@@ -148,6 +148,13 @@ export const actionForms = {
     text: 'What it says',
     whom: 'Who is told',
   },
+  comment: {
+    tag: 'SAY',
+    editor: 'settings',
+    begin: () => ({ text: '' }),
+    line: (one) => ({ text: one.text ?? '', right: one.on && one.on !== 'this' ? `on no. ${one.on}` : '' }),
+    text: 'What is said; @name tells them',
+  },
   mail: {
     tag: 'MAIL',
     editor: 'message',

@@ -34,6 +34,15 @@ export const isTask = (kind: Pick<Kind, 'key'>): boolean => kind.key === 'task'
 export const speaksOfTask = (references: Reference[]): boolean =>
   references.some((one) => one.path.startsWith('task.') || one.path === 'about_kind')
 
+/** The tasks that an action can be about: the one that the rule watches, and those that earlier actions make. */
+export const tasksBefore = (earlier: Action[], watched: boolean): { value: string; words: string }[] => [
+  ...(watched ? [{ value: 'this', words: 'the task the rule watches' }] : []),
+  ...earlier
+    .map((one, index) => ({ one, number: String(index + 1) }))
+    .filter(({ one }) => one.action === 'task')
+    .map(({ one, number }) => ({ value: number, words: `no. ${number}: ${one.title || 'a task'}` })),
+]
+
 /** A place that the side panel of the rule sheet shows. Rows count from 0; the one after the last is "otherwise". */
 export type Place =
   | { what: 'try' | 'checks' | 'timers' | 'history' | 'only_if' }

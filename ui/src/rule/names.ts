@@ -10,6 +10,7 @@ export type ActionName =
   | 'record'
   | 'log'
   | 'tasks'
+  | 'comment'
   | 'notice'
   | 'mail'
   | 'board'

@@ -11,7 +11,6 @@ module Yenvo
         PATH = /\A[\w-]{1,80}(\.[\w-]{1,80}){0,7}\z/
 
         def self.takes = {"address" => :text, "read" => :readings, **LATER}
-        def self.required = %w[address]
         def self.words = "Call a program"
 
         def plan(facts, now:, rule_name:)

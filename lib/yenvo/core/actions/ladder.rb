@@ -6,6 +6,8 @@ module Yenvo
       # What happens, step by step, to a task that nobody finishes: whoever has it is reminded, its priority is raised,
       # it passes to another, it is dropped. Each step looks first whether the task is still open.
       class Ladder < Action
+        include OnTask
+
         FROM = %w[due made now].freeze
 
         def self.takes = {"on" => :text, "steps" => :ladder}
@@ -74,12 +76,6 @@ module Yenvo
           end
         end
 
-        def on
-          return "this" if settings["on"] == "this" || (settings["on"].nil? && @task_before.nil?)
-
-          settings["on"] ? settings["on"].to_i : @task_before
-        end
-
         def about(task, since) = Facts.of_task(task, at: since)
 
         def take_remind(step, task, facts, now, rule_name, index)
@@ -122,7 +118,6 @@ module Yenvo
         end
 
         def prepare
-          @task_before = @place.tasks.last
           @always = BoundGroup.new("all", [])
           check_on
           wrong("steps", "must have at least one step") if steps.empty?
@@ -133,26 +128,6 @@ module Yenvo
         end
 
         def each_step(&) = steps.each_with_index.map(&)
-
-        def check_on
-          named = settings["on"]
-          unless named.nil? || named == "this" || @place.tasks.include?(named.to_i)
-            return (
-              wrong(
-                "on",
-                "must be the number of an earlier action of this branch that makes a task, or this for the task of " \
-                "the event"
-              )
-            )
-          end
-
-          if on == "this" && !@place.watches_task
-            wrong(
-              "on",
-              "must stand behind an action that makes a task; there is none before it, and the trigger watches no tasks"
-            )
-          end
-        end
 
         def bind_after(step, index)
           rule = step.after

@@ -6,7 +6,7 @@ module Yenvo
       # Writes on a board: a channel of a chat server.
       class PostOnBoard < Message
         def self.takes = {"address" => :text, "text" => :template, **LATER}
-        def self.required = %w[address text]
+        def self.required = %w[text]
         def self.words = "Write on a board"
 
         def plan(facts, now:, rule_name:)

@@ -71,6 +71,7 @@ module Yenvo
 
         def take_off_list(step) = tell(step)
         def send_out(step) = tell(step)
+        def comment_on_task(step) = tell(step)
         def tell_persons(step) = tell(step, who: step.persons.first)
 
         def log_interaction(step)

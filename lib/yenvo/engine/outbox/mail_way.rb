@@ -19,7 +19,10 @@ module Yenvo
 
       # @param root [Store::Root]
       # @param server [SmtpServer]
-      def initialize(root, server)
+      # @param links [#call, nil] from an address to a link with which a new password is chosen, nil where nobody signs
+      #   in with it
+      def initialize(root, server, links: nil)
+        @links = links
         @root = root
         @server = server
       end
@@ -30,7 +33,8 @@ module Yenvo
       # @param row [Hash] of the outbox, with its content
       # @return [Answer]
       def send_off(row)
-        said = message(row).deliver!
+        text = text(row[:content]) or return Answer.new(state: "never", words: NOBODY, rest: false)
+        said = message(row, text).deliver!
         Answer.new(state: "sent", words: said.string.strip)
       rescue *AWAY => error
         Answer.new(state: "later", words: words(error))
@@ -45,7 +49,18 @@ module Yenvo
       # @return [String, nil]
       def from = @root.setup_store.setting("mail_from", nil)
 
-      def message(row)
+      NOBODY = "Nobody signs in with that address any more, so no link was made."
+      private_constant :NOBODY
+
+      # @return [String, nil] what it says; nil where the link in it cannot be made
+      def text(content)
+        return content["text"] unless content["link"]
+
+        link = @links&.call(content["to"])
+        link && content["text"].sub(Store::HouseMail::LINK) { link }
+      end
+
+      def message(row, text)
         content = row[:content]
         mail = ::Mail.new(charset: "UTF-8")
         address(mail, content)
@@ -53,8 +68,8 @@ module Yenvo
         mail.message_id = "<#{row[:message_id]}>"
         mail.date = row[:made_at]
         mail.header["Auto-Submitted"] = "auto-generated"
-        mail.text_part = part("text/plain", content["text"])
-        mail.html_part = part("text/html", html(content["text"]))
+        mail.text_part = part("text/plain", text)
+        mail.html_part = part("text/html", html(text))
         thread(mail, row)
         mail.delivery_method(:smtp, connection)
         mail

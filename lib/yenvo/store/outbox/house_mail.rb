@@ -61,6 +61,22 @@ module Yenvo
         true
       end
 
+      # @return [String]
+      def forgotten_subject = "A new password for #{root.setup_store.house_name}"
+
+      # Writes a mail with a link that is made when it leaves.
+      # @param name [String, nil]
+      # @return [Integer] number of the message
+      def forgotten(address, name, cause:)
+        house = root.setup_store.house_name
+        text = "#{name}, choose your new password here:\n\n#{LINK}\n\nIt is good for an hour and one use.\n\n" \
+               "If you have not asked for it at #{house}, do nothing: your password stays as it is."
+        content = {"to" => address, "subject" => forgotten_subject, "text" => text, "link" => "password"}
+        root.outbox.add("mail", DESTINATION, content, cause:, secret: true)
+      end
+      # What the link takes the place of.
+      LINK = "{link}"
+
       # Writes one to whoever asks, to see whether mail leaves.
       # @param person [Hash] row
       # @raise [Refused]

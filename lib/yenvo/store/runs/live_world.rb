@@ -109,6 +109,11 @@ module Yenvo
         {"tasks" => met.filter_map { |row| root.tasks_by_rule.change(row, step, cause: @cause) }}
       end
 
+      # A task that is yet to be sent cannot be spoken about.
+      def comment_on_task(step)
+        {"comments" => ids_on(step.on).map { |id| root.comments.add(id, step.text, cause: @cause)[:id] }}
+      end
+
       # On the record itself the first tasks are planned already; another record is looked at now.
       def begin_kit(step)
         id = record_of(step.record)
@@ -123,8 +128,7 @@ module Yenvo
         # A task that is yet to be sent climbs from when it is.
         waits = @proposals[[@place[0], step.on]]
         root.proposals.add_ladder(waits, later) if waits
-        ids = (step.on == "this") ? [entry[:task_id]].compact : @tasks[[@place[0], step.on]]
-        images = root.task_rows.images(ids, @now).select { |_, image| image["open"] }
+        images = root.task_rows.images(ids_on(step.on), @now).select { |_, image| image["open"] }
         {"ladders" => images.map { |id, image| climb(id, ladder.due(0, image, since: @now)) }}
       end
 
@@ -150,6 +154,10 @@ module Yenvo
         @made[@place[1]] = id
         {"record" => id, "made" => new, "version" => version}
       end
+
+      # @param on [String, Integer] "this", or the number of an action
+      # @return [Array<Integer>] ids of tasks
+      def ids_on(on) = (on == "this") ? [entry[:task_id]].compact : @tasks[[@place[0], on]]
 
       # Whoever caused it is asked first. What nobody caused is simply made.
       def propose(columns, task)

@@ -79,6 +79,17 @@ module Yenvo
         })] : []
       end
 
+      # Who was named hears no more of it.
+      def comment_on_task_back(did)
+        gone = db[:comments].where(id: did["comments"].to_a).delete
+        db[:notices].where(run_id: @run[:id], what: "mention").delete
+        if did["comments"].to_a.empty?
+          []
+        else
+          [item(@title, gone.zero? ? "it is gone already" : nil)]
+        end
+      end
+
       def change_tasks_back(did)
         did["tasks"].to_a.map do |one|
           id = one["id"]

@@ -33,7 +33,8 @@ module Yenvo
           id = table.insert(task_id:, by: cause.who, at: cause.at, text: words)
           told = mentioned(words) - [cause.who]
           said = "#{schema.name_of(cause.who)} on “#{task[:title]}”: #{words}"
-          root.notices.add(told, said, at: cause.at, record_id: task[:record_id], task_id:) if told.any?
+          about = {record_id: task[:record_id], task_id:, run_id: cause.run}
+          root.notices.add(told, said, at: cause.at, what: "mention", **about) if told.any?
           root.journal.add_about_task("commented", cause, task, words, told:)
           table.where(id:).first
         end

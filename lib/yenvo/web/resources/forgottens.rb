@@ -5,8 +5,8 @@ module Yenvo
     # Asking for a new password; the answer is always the same.
     class Forgottens < Base
       post "/?" do
-        Store::Forgotten.new(root).ask(body_of_call["email"], now:)
-        answer 200, {ok: true}
+        mail = Store::HouseMail.new(root, house.settings)
+        answer 200, {ok: true, mailed: Store::Forgotten.new(root).ask(body_of_call["email"], now:, mail:)}
       end
     end
   end
