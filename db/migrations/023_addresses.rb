@@ -26,6 +26,9 @@ Sequel.migration do
       add_column :rule_id, :bigint, null: true
       add_column :run_id, :bigint, null: true
       add_column :record_id, :bigint, null: true
+      # The row and number of the action that wrote it.
+      add_column :branch, String, size: 20, null: true
+      add_column :action, Integer, null: true
       add_column :depth, Integer, null: false, default: 0
       # While a sender has it in hand.
       add_column :held_till, DateTime, null: true, size: 6
@@ -58,7 +61,7 @@ Sequel.migration do
       drop_index %i[record_id id], name: :deliveries_of_record
       drop_index %i[rule_id id], name: :deliveries_of_rule
       drop_index :run_id, name: :deliveries_of_run
-      %i[held_till depth record_id run_id rule_id].each { |name| drop_column name }
+      %i[held_till depth action branch record_id run_id rule_id].each { |name| drop_column name }
     end
     drop_table(:paces, :addresses)
   end

@@ -39,7 +39,8 @@ module Yenvo
       settings = Settings.load(env)
       root = store(settings, connections: Engine::Sender::LANES, lock_seconds: WORKER_LOCK_SECONDS)
       clock = Clock.new(start: settings.clock_start, moved: root.moved_clock)
-      Engine::Sender.new(root, clock:, ways: Engine::Ways.of(root, settings, clock, links: links(root, settings, clock)))
+      Engine::Sender.new(root, clock:,
+        ways: Engine::Ways.of(root, settings, clock, links: links(root, settings, clock)))
     end
 
     # Makes links with which a new password is chosen; what signs people in is only loaded when one is asked for.

@@ -209,9 +209,10 @@ RSpec.describe "The house in the browser" do
       click_button "Add days away"
       click_button "Save"
       expect(page).to have_css("button[aria-label='Hollie B, member']")
-      uncheck "the moment of a reminder comes"
+      Hands::Mouse.new(page).choose "When the moment of a reminder comes", "in the daily mail"
       page.document.synchronize(5) do
-        root.schema.person("hollie").untold == ["reminder"] || raise(Capybara::ElementNotFound, "It was not saved.")
+        root.schema.person("hollie").told_by("reminder") == "daily" || raise(Capybara::ElementNotFound,
+          "It was not saved.")
       end
       fill_in "The one you have now", with: "guess"
       fill_in "The new one", with: "felt hammer oak"

@@ -120,7 +120,7 @@ RSpec.describe "What rules send", :committed, :processes do
     mailbox.manner = "refuse"
     rule_that(mail)
     2.times { |n| quoted(at: Database::NOW + (n * 3_600)) && leave }
-    notices = db[:notices].where(what: "undelivered").all
+    notices = db[:notices].where(what: "failed").all
     expect(notices.map { |one| one[:person] }).to eq([db[:rules].get(:owner)])
     expect(notices[0][:text]).to match(/\A“Your Quiet Hour” to aldo@sea.example could not be delivered: .*550/)
   end

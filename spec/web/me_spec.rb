@@ -78,7 +78,7 @@ RSpec.describe "One's own page" do
     {
       {zone: "Europe/Nowhere"} => /There is no time zone/, {name: ""} => /takes a few words/,
       {absences: [{from: "2026-12-03", to: "2026-12-01"}]} => /ends on or after/,
-      {untold: ["everything"]} => /nothing called/
+      {told: {everything: "none"}} => /nothing called/
     }.each do |given, words|
       call(:put, "/api/me", **given)
       expect([status, JSON.parse(last_response.body)["fields"].values[0]]).to match([422, words])
@@ -91,9 +91,9 @@ RSpec.describe "One's own page" do
 
   it "chooses what one is told of; what a person tells one always comes" do
     sign_in("hollie")
-    call(:put, "/api/me", untold: ["given"])
-    expect(get_json("/api/me")["tell"].to_h { |one| one.values_at("key", "told") }).to include(
-      "given" => false, "reminder" => true
+    call(:put, "/api/me", told: {given: "none"})
+    expect(get_json("/api/me")["tell"].to_h { |one| one.values_at("key", "way") }).to include(
+      "given" => "none", "reminder" => "bell", "queue" => "none"
     )
     sign_in("tobias")
     task = call(:post, "/api/tasks", title: "Splice", assignee: "hollie")

@@ -17,6 +17,11 @@ export const router = createRouter({
       component: () => import('@/pages/ForgottenPage.vue'),
       meta: { open: true, title: 'Forgotten password' },
     },
+    {
+      path: '/unsubscribe/:token',
+      component: () => import('@/pages/UnsubscribePage.vue'),
+      meta: { open: true, title: 'Stop mails' },
+    },
     { path: '/worklist', component: () => import('@/pages/WorklistPage.vue'), meta: { title: 'Worklist' } },
     { path: '/records', redirect: '/records/deal' },
     { path: '/records/:kind(.*)', component: () => import('@/pages/RecordListPage.vue'), meta: { title: 'Records' } },

@@ -12,8 +12,9 @@ module Yenvo
             {
               "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "give" => GiveRecord,
               "move" => MoveRecord, "list" => ChangeList, "record" => MakeRecord, "log" => LogInteraction,
-              "tasks" => ChangeTasks, "comment" => Comment, "notice" => TellPerson, "mail" => SendMail, "board" => PostOnBoard,
-              "call" => CallOut, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder, "refuse" => RefuseSave
+              "tasks" => ChangeTasks, "comment" => Comment, "notice" => TellPerson, "mail" => SendMail,
+              "board" => PostOnBoard, "call" => CallOut, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder,
+              "refuse" => RefuseSave
             }
           )
       end

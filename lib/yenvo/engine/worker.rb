@@ -101,7 +101,8 @@ module Yenvo
       def at_leisure
         now = @clock.now
         @jobs.take(now:) + @root.tasks.note_late(now:) + @root.tasks.remind(now:) +
-          @root.worked_out.settle(now:) + purge(now)
+          @root.worked_out.settle(now:) + @root.own_mail.daily(now:) +
+          @root.own_mail.at_once(now:) + purge(now)
       rescue *PASSING
         raise
       rescue => error
@@ -114,7 +115,7 @@ module Yenvo
         return 0 if @purged_at && now - @purged_at < 3_600
 
         @purged_at = now
-        @root.trash.purge(now:)
+        @root.trash.purge(now:) + @root.notices.purge(now:)
       end
 
       # After two transactions were in each other's way the next turns are smaller, since a small one gets through.

@@ -187,6 +187,7 @@ module Yenvo
       def tokens = @tokens ||= Tokens.new(self)
       def audit = @audit ||= Audit.new(self)
       def outbox = @outbox ||= Outbox.new(self)
+      def own_mail = @own_mail ||= OwnMail.new(self)
       def addresses = @addresses ||= Addresses.new(self)
       def failed_sign_ins = @failed_sign_ins ||= FailedSignIns.new(self)
 

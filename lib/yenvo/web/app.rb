@@ -31,6 +31,7 @@ module Yenvo
         Counters.install(house.root)
         contract = Contract.new(Contract::DOCUMENT)
         by_session = by_session(house, contract, cookie(house.settings))
+        shown = Pages.new(pages)
         by_token = Described.new(resources, contract, open: false)
         Rack::Builder.app do
           use Doorway, house
@@ -42,7 +43,8 @@ module Yenvo
             run Bearer.new(by_session, by_token, contract)
           end
           map("/openapi.yaml") { run ->(_env) { [200, {"content-type" => "application/yaml"}, [Contract::SOURCE]] } }
-          run Pages.new(pages)
+          map("/unsubscribe") { run Unsubscribe.new(house, shown) }
+          run shown
         end
       end
 

@@ -11,6 +11,7 @@ import AbsenceRows from '@/parts/AbsenceRows.vue'
 import FormRow from '@/parts/FormRow.vue'
 import NewPassword from '@/parts/NewPassword.vue'
 import PickOne from '@/parts/PickOne.vue'
+import SelectBox from '@/parts/SelectBox.vue'
 import TokenDialog from '@/parts/TokenDialog.vue'
 import TokenList from '@/parts/TokenList.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
@@ -68,10 +69,17 @@ async function saveMe() {
     wrongOf.value = wrongAt(problem, ['name', 'phone', 'zone', 'absences'])
   }
 }
-const tell = (key: string, told: boolean) =>
+const TELLING = [
+  { value: 'bell', words: 'in the bell' },
+  { value: 'mail', words: 'there and by mail at once' },
+  { value: 'daily', words: 'there and in the daily mail' },
+  { value: 'none', words: 'not at all' },
+] as const
+type Way = (typeof TELLING)[number]['value']
+const tell = (key: string, way: Way) =>
   attempt(async () => {
-    const untold = me.value!.tell.filter((one) => (one.key === key ? !told : !one.told)).map((one) => one.key)
-    me.value = await answerOf(api.PUT('/api/me', { body: { untold } }))
+    const told = Object.fromEntries(me.value!.tell.map((one) => [one.key, one.key === key ? way : one.way]))
+    me.value = await answerOf(api.PUT('/api/me', { body: { told } }))
   }, 'Saved.')
 const zones = computed(() => (me.value?.zones ?? []).map((value) => ({ value, words: value.replace(/_/g, ' ') })))
 
@@ -171,17 +179,25 @@ function device(text: string | null) {
       </form>
     </section>
     <section class="mb-8 min-w-0">
-      <h2 class="mb-1 text-lg font-semibold">What you are told in the bell</h2>
+      <h2 class="mb-1 text-lg font-semibold">How you are told</h2>
       <p class="mb-2 text-muted">
-        What a person or a rule tells you always comes, and so do failed tries to sign in with your address. Also when:
+        What a person or a rule tells you always stands in the bell, and so do failed tries to sign in with your
+        address. The daily mail comes at 08:00 of your zone on your working days, with what is late, what is for today,
+        and what you were told since; when there is nothing to say, none comes.
       </p>
-      <label v-for="one in me?.tell ?? []" :key="one.key" class="flex items-center gap-2 py-[3px]"
-        ><input
-          type="checkbox"
-          :checked="one.told"
-          @change="tell(one.key, ($event.target as HTMLInputElement).checked)"
-        />{{ one.words }}</label
+      <div
+        v-for="one in me?.tell ?? []"
+        :key="one.key"
+        class="flex flex-wrap items-center justify-between gap-x-3 gap-y-1 border-b border-line py-1"
       >
+        <span>When {{ one.words }}</span
+        ><SelectBox
+          :model-value="one.way"
+          :options="[...TELLING]"
+          :label="`When ${one.words}`"
+          @update:model-value="(way) => tell(one.key, way)"
+        />
+      </div>
     </section>
     <section class="mb-8 min-w-0">
       <h2 class="mb-3 text-lg font-semibold">Password</h2>

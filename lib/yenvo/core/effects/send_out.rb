@@ -10,6 +10,9 @@ module Yenvo
       SendOut =
         Effects.define(:send_out, :record, :way, :destination, :content, :leaves_at, ask: false, left_out: [],
           veiled: false) do
+          # Of many runs at once they are written together, but where somebody is asked first.
+          def plain? = !ask
+
           # @return [Hash] as it is kept while somebody is asked
           def kept_message = {"way" => way, "destination" => destination, "content" => content, "words" => words}
 

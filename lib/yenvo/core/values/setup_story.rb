@@ -87,7 +87,7 @@ module Yenvo
         "label" => "name of one", "plural" => "name of many", "stage_label" => "name of its stages",
         "open_door" => "open to visitors", "program_door" => "open to programs", "links_to" => "leads to",
         "removed" => "taken away", "team" => "work counts for", "active" => "works here", "hours" => "hours",
-        "week" => "hours of their own", "email" => "e-mail", "retired" => "retired", "untold" => "not told of",
+        "week" => "hours of their own", "email" => "e-mail", "retired" => "retired", "told" => "how told",
         "default_value" => "begins with", "unique" => "each stands once"
       }.freeze
       private_constant :LABELS

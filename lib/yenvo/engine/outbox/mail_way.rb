@@ -19,9 +19,11 @@ module Yenvo
 
       # @param root [Store::Root]
       # @param server [SmtpServer]
+      # @param house [String, nil] where people reach it
       # @param links [#call, nil] from an address to a link with which a new password is chosen, nil where nobody signs
       #   in with it
-      def initialize(root, server, links: nil)
+      def initialize(root, server, house: nil, links: nil)
+        @house = house
         @links = links
         @root = root
         @server = server
@@ -56,8 +58,21 @@ module Yenvo
       def text(content)
         return content["text"] unless content["link"]
 
-        link = @links&.call(content["to"])
-        link && content["text"].sub(Store::HouseMail::LINK) { link }
+        link = link(content)
+        link && "#{content["text"].sub(Store::HouseMail::LINK) { link }}#{footer(content)}"
+      end
+
+      def link(content) = (content["link"] == "password") ? @links&.call(content["to"]) : "#{@house}#{content["link"]}"
+
+      def footer(content) = content["stop"] && "\n\nNo more mails like this: #{stop(content)}"
+      def stop(content) = "#{@house}/unsubscribe/#{@root.own_mail.token(*content["stop"])}"
+
+      # One press in the reader's program stops such mails (RFC 2369, RFC 8058).
+      def stoppable(mail, content)
+        return unless content["stop"]
+
+        mail.header["List-Unsubscribe"] = "<#{stop(content)}>"
+        mail.header["List-Unsubscribe-Post"] = "List-Unsubscribe=One-Click"
       end
 
       def message(row, text)
@@ -71,6 +86,7 @@ module Yenvo
         mail.text_part = part("text/plain", text)
         mail.html_part = part("text/html", html(text))
         thread(mail, row)
+        stoppable(mail, content)
         mail.delivery_method(:smtp, connection)
         mail
       end

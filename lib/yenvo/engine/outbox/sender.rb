@@ -153,7 +153,7 @@ module Yenvo
         about = row.slice(:rule_id, :record_id)
         owner = row[:rule_id] && @root.rules.owners([row[:rule_id]])[row[:rule_id]]
         whom = [row[:by], owner].compact.uniq
-        return @root.notices.add_once(whom, said, what: "undelivered", at: now, **about) if row[:rule_id]
+        return @root.notices.add_once(whom, said, what: "failed", at: now, **about) if row[:rule_id]
 
         @root.notices.add(whom, said, what: "undelivered", at: now)
       end

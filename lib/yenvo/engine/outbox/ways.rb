@@ -10,9 +10,10 @@ module Yenvo
       def self.of(root, settings, clock, links: nil)
         # Whoever checks a signature asks whether its moment is near; the clock of a demo may be far ahead.
         real = Clock.new(start: settings.clock_start)
+        mail = settings.smtp && MailWay.new(root, settings.smtp, house: settings.address, links:)
         post = Post.new(Outside.new(settings.inside), clock:)
         {
-          "mail" => settings.smtp && MailWay.new(root, settings.smtp, links:), "board" => BoardWay.new(root, post),
+          "mail" => mail, "board" => BoardWay.new(root, post),
           "call" => CallWay.new(root, post, source: settings.address, clock: real)
         }.compact
       end

@@ -11,6 +11,7 @@ module Yenvo
       # What one rule gave one person at once is one notice.
       # @param all [Array<Given>]
       def given(all)
+        queued(all)
         news = all.select { |one| one.row[:assignee] && one.row[:assignee] != one.cause.who }
         return if news.empty?
 
@@ -18,21 +19,46 @@ module Yenvo
         root.notices.add_all(groups.values.map { |some| notice(some) })
       end
 
+      # Tells those who chose to hear of their queues what came to one.
+      # @param all [Array<Given>]
+      def queued(all)
+        hearing = schema.people.each_value.reject { |person| person.told_by("queue") == "none" || !person.at_work? }
+        news = hearing.empty? ? [] : all.select { |one| one.row[:queue] && one.row[:assignee].nil? }
+        root.notices.add_all(news.flat_map { |one| hearing.filter_map { |person| of_queue(one, person) } })
+      end
+
+      # Tells of tasks that have got late.
+      # @param rows [Array<Hash>]
+      def late(rows, now:)
+        mine = rows.select { |row| row[:assignee] }
+        root.notices.add_all(mine.map { |row| of_task(row, row[:assignee], "“#{row[:title]}” is late.", "late", now) })
+      end
+
       # Tells of tasks whose reminder has come. Where nobody has taken one yet there is nobody to be told.
       # @param rows [Array<Hash>]
       def reminders(rows, now:)
         root.notices.add_all(
           rows.select { |row| row[:assignee] }
-            .map do |row|
-              {
-                person: row[:assignee], text: cut("Reminder: “#{row[:title]}”#{due(row)}"), what: "reminder",
-                record_id: row[:record_id], rule_id: nil, run_id: nil, task_id: row[:id], at: now
-              }
-            end
+            .map { |row| of_task(row, row[:assignee], "Reminder: “#{row[:title]}”#{due(row)}", "reminder", now) }
         )
       end
 
       private
+
+      def of_task(row, person, text, what, at)
+        {
+          person:, text: cut(text), what:, record_id: row[:record_id], rule_id: nil, run_id: nil, task_id: row[:id], at:
+        }
+      end
+
+      # @return [Hash, nil] nil for who is not in the team that takes from it, or put it there
+      def of_queue(one, person)
+        row = one.row
+        return unless person.in?(row[:team]) && person.key != one.cause.who
+
+        text = "“#{row[:title]}” has come to the queue #{schema.queue_name(row[:queue])}."
+        of_task(row, person.key, text, "queue", one.cause.at)
+      end
 
       def notice(some)
         first = some[0]

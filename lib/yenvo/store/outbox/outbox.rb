@@ -22,33 +22,37 @@ module Yenvo
       # What stands in place of a content that is secret, and is kept of it once it has gone.
       GONE = "It holds a link that lets somebody in, so what it says is not shown and not kept."
 
-      # @param way [String] how it goes, such as "mail"
-      # @param destination [String] what takes it, such as the mail server; all that goes there rests together
-      # @param content [Hash] plain, as it will go: to, subject and what the way needs besides
-      # @param secret [Boolean] whether what it says is not kept once it has gone
-      # @param record_id [Integer, nil] the record that it is about
-      # @return [Integer] id
-      def add(way, destination, content, cause:, due: cause.at, secret: false, record_id: nil)
-        content = content.merge(content.slice("to", "subject").transform_values { |text| one_line(text) })
-        insert_all(
-          :deliveries,
-          [
-            {
-              message_id: "#{SecureRandom.uuid}@yenvo", way:, destination:, to: content["to"][0, 1_000],
-              subject: content["subject"][0, 300], content: dump(content), secret:, by: cause.who, made_at: cause.at,
-              due_at: due, record_id:, rule_id: cause.rule, run_id: cause.run, depth: cause.depth
-            }
-          ]
-        )[0]
+      # A message that is to be written. way: how it goes, such as "mail"; destination: what takes it, such as the mail
+      # server, all that goes there rests together; content: plain, as it will go: to, subject and what the way needs
+      # besides; cause: Journal::Cause; due: Time at which it leaves; secret: whether what it says is not kept once it
+      # has gone; record_id, kind: the record that it is about; place: row and number of the action that wrote it;
+      # words: what it is, for the history of the record.
+      New = Core::Value.define(:way, :destination, :content, :cause, :due, secret: false, record_id: nil, kind: nil,
+        place: nil, words: nil)
+
+      class << New
+        # @param step [Core::Effects::SendOut]
+        # @param place [Array(String, Integer)] row and number of the action
+        def of(step, place, cause, kind)
+          what = step.slice(:way, :destination, :content, :words)
+          new(**what, due: step.leaves_at, record_id: step.record, place:, cause:, kind:)
+        end
       end
 
-      # Writes into the history of a record that something was written.
-      # @param id [Integer] of the message
-      # @param words [String] what it is
-      def tell(id, words, cause, record_id:, kind:)
-        return unless record_id
+      # @return [Integer] id
+      def add(way, destination, content, cause:, due: cause.at, **more) =
+        write([New.new(way:, destination:, content:, cause:, due:, **more)])[0]
 
-        root.journal.add("message_written", cause, record_id:, kind:, detail: {"text" => words, "delivery" => id})
+      # However many, with one insert for them and one for their entries in the histories.
+      # @param wanted [Array<New>]
+      # @return [Array<Integer>] ids
+      def write(wanted)
+        return [] if wanted.empty?
+
+        ids = insert_all(:deliveries, wanted.map { |new| row(new) })
+        told = wanted.zip(ids).select { |new, _| new.record_id && new.words }
+        root.journal.add_all(told.map { |new, id| entry(new, id) })
+        ids
       end
 
       # @param ways [Array<String>] those that the sender knows
@@ -152,6 +156,15 @@ module Yenvo
         older(found, before)
       end
 
+      # @param run_id [Integer]
+      # @return [Hash{Array(String, Integer) => String}] how what each action wrote fares
+      def states_of_run(run_id) = table.where(run_id:).select_hash(%i[branch action], :state)
+
+      # @param run_id [Integer]
+      # @param place [Array(String, Integer)] of the action
+      # @return [Array<Integer>] ids
+      def of_action(run_id, place) = table.where(run_id:, branch: place[0], action: place[1]).select_order_map(:id)
+
       # @param ids [Array<Integer>]
       # @return [Hash{Integer => String}] how each fares
       def states(ids) = ids.empty? ? {} : table.where(id: ids).select_hash(:id, :state)
@@ -163,7 +176,7 @@ module Yenvo
       def find!(id) = table.where(id:).first || raise(NotFound, "There is no message #{id} in the outbox.")
 
       # @return [Array<Hash>] each try with its answer, the first first
-      def tries(id) = db[:delivery_tries].where(delivery_id: id).order(:id).all
+      def tries(id) = all_tries.where(delivery_id: id).order(:id).all
 
       # What has gone is not counted, since that grows for good.
       # @return [Hash{String => Integer}] how many there are by state
@@ -176,6 +189,24 @@ module Yenvo
       def oldest = table.where(state: "waiting").min(:made_at)
 
       private
+
+      def row(new)
+        content, cause = lined(new.content), new.cause
+        branch, action = new.place
+        {
+          message_id: "#{SecureRandom.uuid}@yenvo", **new.slice(:way, :destination, :secret, :record_id),
+          to: content["to"][0, 1_000], subject: content["subject"][0, 300], content: dump(content), due_at: new.due,
+          by: cause.who, made_at: cause.at, rule_id: cause.rule, run_id: cause.run, depth: cause.depth, branch:, action:
+        }
+      end
+
+      def entry(new, id)
+        detail = {"text" => new.words, "delivery" => id}
+        ["message_written", new.cause, {record_id: new.record_id, kind: new.kind, detail:}]
+      end
+
+      # To and subject stand in one line each.
+      def lined(content) = content.merge(content.slice("to", "subject").transform_values { |text| one_line(text) })
 
       def anew(cause) = {state: "waiting", due_at: cause.at, settled_at: nil, tries: 0}
 
@@ -215,11 +246,10 @@ module Yenvo
         state
       end
 
-      def note(row, sent, answer, at) =
-        db[:delivery_tries].insert(delivery_id: row[:id], at:, sent:, answer: cut(answer))
+      def note(row, sent, answer, at) = all_tries.insert(delivery_id: row[:id], at:, sent:, answer: cut(answer))
 
       def emptied(row)
-        row[:secret] ? {content: dump({"to" => row[:to], "subject" => row[:subject], "text" => GONE})} : {}
+        row[:secret] ? {content: dump(row.slice(:to, :subject).merge(text: GONE))} : {}
       end
 
       # @return [String, nil] why it leaves all the same
@@ -229,6 +259,7 @@ module Yenvo
         {"sent" => "has left already", "failed" => "has failed already", "stopped" => "is stopped already"}[row[:state]]
       end
 
+      def all_tries = db[:delivery_tries]
       def rests = db[:rests]
       def paces = @paces ||= Paces.new(root)
       def cut(text) = text.to_s.scrub("?")[0, 500]

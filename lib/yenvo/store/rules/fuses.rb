@@ -71,6 +71,7 @@ module Yenvo
         root.notices.add(
           [row[:owner]].compact,
           "“#{row[:name]}” has paused itself. #{sentence} Look at its runs, mend it, and resume it.", at: now,
+          what: "failed",
           rule_id: rule.id
         )
       end

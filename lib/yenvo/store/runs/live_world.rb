@@ -96,10 +96,8 @@ module Yenvo
       def send_out(step)
         return {"proposal" => propose_message(step)} if step.ask && entry[:who]
 
-        about = {record_id: step.record}
-        id = root.outbox.add(step.way, step.destination, step.content, cause: @cause, due: step.leaves_at, **about)
-        root.outbox.tell(id, step.words, @cause, kind: entry[:kind], **about)
-        {"delivery" => id}
+        root.outbox.write([Outbox::New.of(step, @place, @cause, entry[:kind])])
+        {}
       end
 
       def change_tasks(step)
@@ -169,7 +167,7 @@ module Yenvo
       end
 
       def propose_message(step)
-        kept = {**step.kept_message, "leaves_at" => Core::Reading.moment(step.leaves_at)}
+        kept = {**step.kept_message, "leaves_at" => Core::Reading.moment(step.leaves_at), "place" => @place}
         root.proposals.add_message(entry[:who], kept, @cause, record_id: step.record)
       end
 

@@ -10,13 +10,9 @@ module Yenvo
       # Characters of a notice.
       MOST = 500
 
-      # What people may choose not to be told of, by what a notice is about. What a person or a rule tells them, and
-      # failed tries to sign in with their address, always come.
-      MAY_BE_UNTOLD = {
-        "given" => "a task is given to you or passed on to you", "reminder" => "the moment of a reminder comes",
-        "failed" => "a rule of yours fails", "stuck" => "a kit that you began is stuck",
-        "leaning" => "something goes that your rules or kits lean on", "job" => "long work that you began has ended"
-      }.freeze
+      # Days for which they are kept, and rows that are taken away at one go.
+      DAYS = 90
+      PURGED_AT_ONCE = 500
 
       # @param persons [Array<String>]
       # @param about [Hash] columns that say what it is about: what, record_id, rule_id, run_id, task_id
@@ -28,8 +24,8 @@ module Yenvo
       # @param rows [Array<Hash>] all with the same columns
       def add_all(rows)
         # A notice holds words of the record it is about, unless it says of which.
-        all = rows.reject { |row| untold?(row) }.map { |row| {words_of: row[:record_id], **row} }
-        insert_all(:notices, all)
+        all = rows.reject { |row| way(row) == "none" }
+        insert_all(:notices, all.map { |row| {words_of: row[:record_id], by_mail: by_mail?(row), **row} })
       end
 
       # The same, but for persons who have not read yet what they were told of the same.
@@ -42,8 +38,29 @@ module Yenvo
       end
 
       # @param before [Integer, nil] id to go on from
+      # @param rule [Integer, nil] of this rule alone
       # @return [Array<Hash>] newest first, without those with words of what they may not see any more
-      def of(person, before: nil, limit: PAGE) = older(seen(person).reverse(:id).limit(limit), before)
+      def of(person, before: nil, rule: nil, limit: PAGE)
+        found = seen(person).reverse(:id).limit(limit)
+        older(rule ? found.where(rule_id: rule) : found, before)
+      end
+
+      # @return [Array<Hash>] what they were told of after one moment and up to another, the first first
+      def between(person, after, till)
+        seen(person).where { (Sequel[:at] > after) & (Sequel[:at] <= till) }.order(:id).limit(PAGE * 4).all
+      end
+
+      # @return [Array<Integer>] rules that have told them something, those of the newest first
+      def rules_of(person) =
+        table.where(person:).exclude(rule_id: nil).group(:rule_id).reverse { max(:id) }.limit(PAGE).select_map(:rule_id)
+
+      # Takes away what is older than they are kept.
+      # @return [Integer] how many
+      def purge(now:)
+        delete_keys(:notices, :id, table.where {
+          Sequel[:at] < now - (DAYS * 86_400)
+        }.limit(PURGED_AT_ONCE).select_map(:id))
+      end
 
       # @return [Integer] how many are unread; counting stops at 100
       def unread(person) = seen(person).where(read_at: nil).limit(100).from_self.count
@@ -51,9 +68,13 @@ module Yenvo
       def seen(person) = Sight.new(root, person).narrow(table.where(person:), Sequel[:notices][:words_of])
       private :seen
 
-      # @return [Boolean] whether somebody has chosen not to be told of such
-      def untold?(row) = schema.person(row[:person])&.untold&.include?(row[:what])
-      private :untold?
+      # @return [String, nil] how somebody is told of such
+      def way(row) = schema.person(row[:person])&.told_by(row[:what])
+      private :way
+
+      # @return [true, nil] whether a mail is written of it, too
+      def by_mail?(row) = (way(row) == "mail") || nil
+      private :by_mail?
 
       # @param ids [Array<Integer>, nil] nil for all
       def read(person, ids, at:)

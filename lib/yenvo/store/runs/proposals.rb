@@ -124,10 +124,9 @@ module Yenvo
         due = [Core::Reading.time(message["leaves_at"]), cause.at].max
         run = cause.with(run: row[:run_id], rule: row[:rule_id], depth: 1)
         record_id = row[:record_id]
-        id = root.outbox.add(message["way"], message["destination"], content, cause: run, due:, record_id:)
         kind = record_id && db[:records].where(id: record_id).get(:kind)
-        root.outbox.tell(id, message["words"], cause, record_id:, kind:)
-        id
+        about = {record_id:, kind:, words: message["words"], place: message["place"]}
+        root.outbox.add(message["way"], message["destination"], content, cause: run, due:, **about)
       end
 
       MOST_TEXT = 20_000

@@ -173,6 +173,7 @@ module Yenvo
         ids = insert_all(:runs, outcomes.map { |outcome| run_row(outcome, now, kept(outcome, kits)) })
         pairs = outcomes.zip(ids)
         root.new_tasks.write(pairs.flat_map { |outcome, id| task_rows(outcome, id, now) } + kit_rows(pairs, kits, now))
+        root.outbox.write(pairs.flat_map { |outcome, id| messages(outcome, id, now) })
         tell_of_failures(pairs, now)
       end
 
@@ -257,6 +258,15 @@ module Yenvo
         return {state: "failed", branches: "", task_count: 0, tests: "[]"} unless plan
 
         {state: "ran", branches: plan.branches.join(","), task_count: plan.task_count, tests: dump(plan.plain_tests)}
+      end
+
+      # @return [Array<Outbox::New>]
+      def messages(outcome, run, now)
+        steps = outcome.steps.select { |_, _, step| step.is_a?(Core::Effects::SendOut) }
+        return steps if steps.empty?
+
+        cause = Journal::Cause.of_run(run, outcome, now)
+        steps.map { |row, number, step| Outbox::New.of(step, [row, number], cause, outcome.entry[:kind]) }
       end
 
       def task_rows(outcome, run, now)

@@ -20,7 +20,7 @@ module Yenvo
       # @param kept [Hash] a step as the run keeps it
       # @return [Array<Undo::Item>]
       def step_back(kept)
-        @title = kept["title"]
+        @title, *@place = kept.values_at("title", "row", "number")
         Core::Effects.of(kept).take_back(self, kept["did"] || {})
       end
 
@@ -73,10 +73,12 @@ module Yenvo
         [item(@title, found.zero? ? "nobody was told" : nil)]
       end
 
-      def send_out_back(did)
-        did["delivery"] ? [item(@title, root.outbox.take_back(did["delivery"], cause: @cause)&.then {
-          "it #{_1}"
-        })] : []
+      # What was asked about first hangs on the run itself until it is sent.
+      def send_out_back(_did)
+        root.outbox.of_action(@run[:id], @place).map do |id|
+          why = root.outbox.take_back(id, cause: @cause)
+          item(@title, why && "it #{why}")
+        end
       end
 
       # Who was named hears no more of it.

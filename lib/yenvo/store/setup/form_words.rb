@@ -29,9 +29,11 @@ module Yenvo
         refuse(place, "The e-mail takes an address such as name@example.org, to sign in with.")
       end
 
+      PER_MINUTE = (1..10_000)
+
       # @return [Integer, nil] how many within a minute; nil for as many as there are
       def per_minute(given)
-        return given if given.nil? || (given.is_a?(Integer) && given.between?(1, 10_000))
+        return given if given.nil? || PER_MINUTE.include?(given)
 
         refuse("per_minute", "It takes a whole number from 1 to 10,000, or nothing.")
       end

@@ -14,7 +14,7 @@ module Yenvo
 
       # @param key [String] of the person
       # @param given [Hash{String => Object}] those that are to change: name, phone, zone (nil for the house's),
-      #   absences, untold
+      #   absences, told (kind to way)
       # @raise [Refused]
       def save_own(key, given, cause:)
         row = read(given)
@@ -23,6 +23,16 @@ module Yenvo
           db[:people].where(key:).update(row) if row.any?
           write_anew(:absences, key, DAYS, absences) if absences
         end
+        daily(key, cause) if given.key?("told")
+      end
+
+      # Whoever got a mail wants no more such; in the bell it stands as before.
+      # @param kind [String] of Telling::KINDS, or OwnMail::DAILY
+      def stop_mail(key, kind, cause:)
+        person = schema.person(key) or return
+        kinds = (kind == OwnMail::DAILY) ? person.kinds_told("daily") : [kind]
+        told = person.told.merge(kinds.to_h { |one| [one, "bell"] })
+        save_own(key, {"told" => told.slice(*Core::Schema::Telling::KINDS.keys)}, cause:)
       end
 
       # @param absences [Array<Hash>] from and to
@@ -39,14 +49,25 @@ module Yenvo
         row[:name] = text(given["name"], "name", "Your name", 120) if given.key?("name")
         row[:phone] = phone(given["phone"]) if given.key?("phone")
         row[:zone] = given["zone"] && zone(given["zone"]) if given.key?("zone")
-        row[:untold] = untold(given["untold"]) if given.key?("untold")
+        row[:told] = told(given["told"]) if given.key?("told")
         row
       end
 
-      def untold(given)
-        strange = given - Notices::MAY_BE_UNTOLD.keys
-        refuse("untold", "There is nothing called #{Core::Show.quoted(strange[0])} to be told of.") if strange.any?
-        given.any? ? JSON.generate(given.uniq) : nil
+      def told(given)
+        strange = given.find { |kind, way| !Core::Schema::Telling::KINDS.key?(kind) || !WAYS.include?(way) }
+        refuse("told", "There is nothing called #{Core::Show.quoted(strange.join(" "))} to be told of.") if strange
+        given.any? ? JSON.generate(given) : nil
+      end
+      WAYS = Core::Schema::Telling::WAYS
+      private_constant :WAYS
+
+      # The daily mail comes to whoever has chosen it for something.
+      def daily(key, cause)
+        chosen = schema.person(key)&.kinds_told("daily").to_a.any?
+        row = db[:people].where(key:).first
+        due = chosen ? root.own_mail.due(row, cause.at) : nil
+        since = row[:daily_due_at] ? row[:daily_since] : cause.at
+        db[:people].where(key:).update(daily_due_at: due, daily_since: chosen ? since : nil)
       end
     end
   end

@@ -127,7 +127,7 @@ module Yenvo
       KIND = [:key, :label, :plural, :stage_label, :stages, :open_door, *Core::Access::VERBS].freeze
       FIELD = %i[key label type unit links_to formula choices required unique help group kept].freeze
       STORED = [:kind, *FIELD, :default_value].freeze
-      PERSON = %i[key name active team hours week untold program role email phone].freeze
+      PERSON = %i[key name active team hours week told program role email phone].freeze
       private_constant :KIND, :FIELD, :STORED, :PERSON
 
       def names(table, **where) = db[table].where(where).order(:name).select_hash(:key, :name)
@@ -192,7 +192,7 @@ module Yenvo
 
       def person(row)
         values = some(row, %i[key name active team teams hours role email phone])
-        Core::Schema::Person.new(**values, untold: load(row["untold"]) || [], program: row["program"] == true)
+        Core::Schema::Person.new(**values, told: load(row["told"]) || {}, program: row["program"] == true)
       end
 
       def kind(row, fields)

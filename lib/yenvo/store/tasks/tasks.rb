@@ -185,6 +185,7 @@ module Yenvo
           cause = Journal::Cause.house(now)
           watched = rows.select { |row| row[:record_id] || root.in_force.looks_at_task?(nil, "task_late") }
           root.journal.add_all(watched.map { |row| ["task_late", cause, late_entry(row, now)] })
+          root.told.late(rows, now:)
         end
       end
 

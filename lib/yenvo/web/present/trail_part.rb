@@ -34,7 +34,7 @@ module Yenvo
             event: clause_of(entry), event_at: stamp(entry[:at]), who: entry[:who],
             milliseconds: ((row[:at] - entry[:at]) * 1000).round.clamp(0, nil),
             tests: tests_seen(load(row[:tests]), entry[:kind]),
-            actions: actions(actions_seen(load(row[:actions]), row), tasks), set_off: set_off(row[:id])
+            actions: actions(actions_seen(load(row[:actions]), row), tasks, row[:id]), set_off: set_off(row[:id])
           )
         end
 
@@ -111,14 +111,14 @@ module Yenvo
         # Only where something of them may be hidden.
         def tests_of(runs) = veils? ? root.runs.tests_of(column(runs, :id)) : {}
 
-        def actions(plain, tasks)
-          states = root.outbox.states(plain.filter_map { |action| action.dig("did", "delivery") })
+        def actions(plain, tasks, run_id)
+          states = root.outbox.states_of_run(run_id)
           plain.map do |action|
             task = task_of(action, tasks)
             action.except("did", "make").merge(
               "action" => action["action"] || action["make"],
               "task" => task && {"id" => task[:id], "state" => task[:state]},
-              "message" => states[action.dig("did", "delivery")]
+              "message" => states[action.values_at("row", "number")]
             )
           end
         end

@@ -48,16 +48,15 @@ module Yenvo
         absences = Present.new(root, now:, person:).absences(person[:key])
         needed = root.people.needs_second_step?(here[:account_id])
         person.slice(:name, :email, :phone, :zone).merge(
-          house_zone: schema.zone, zones: Core::Zone.names, absences:, tell: tell(schema.person(person[:key]).untold),
+          house_zone: schema.zone, zones: Core::Zone.names, absences:, tell: tell(schema.person(person[:key])),
           second_step: {set_up: root.people.with_second_step.include?(person[:key]), needed:}
         )
       end
 
       def mine = present.tokens(root.tokens.all(person[:key]))
 
-      def tell(untold)
-        Store::Notices::MAY_BE_UNTOLD.map { |key, words| {key:, words:, told: !untold.include?(key)} }
-      end
+      def tell(one) =
+        Core::Schema::Telling::KINDS.map { |key, (words, _)| {key:, words:, way: one.told_by(key)} }
 
       def sessions
         store.of(here[:account_id]).map do |row|

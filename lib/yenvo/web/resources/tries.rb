@@ -81,9 +81,9 @@ module Yenvo
 
       def rule_of_call =
         @rule_of_call ||=
-          Core::CompiledRule.bind!(
-            Core::RuleReader.read!(body_of_call["rule"]), root.schema, id: body_of_call["rule_id"]
-          )
+          Core::CompiledRule.bind!(written_rule, root.schema, id: body_of_call["rule_id"])
+
+      def written_rule = Core::RuleReader.read!(body_of_call["rule"])
 
       def trying
         may.write_rules!
