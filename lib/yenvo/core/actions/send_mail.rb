@@ -17,8 +17,10 @@ module Yenvo
         def self.words = "Write a mail"
 
         def plan(facts, now:, rule_name:)
-          out, good = split(@ways.transform_values { |ways| receivers(ways, facts) })
-          left_out = out.values_at("to", "cc").flatten.map(&:why).uniq
+          whose = whose(facts)
+          found = @ways.transform_values { |ways| ways.flat_map { |way| Receivers.of(way, facts, @schema, whose) } }
+          left_out = found.except("reply_to").each_value.flat_map { |all| all.filter_map(&:why) }.uniq
+          good = good(found)
           return nothing("there is nobody to write to: #{left_out.join("; ")}") if good["to"].empty?
 
           check_number(good)
@@ -32,31 +34,34 @@ module Yenvo
 
         def shown = "Mail: #{Text.shown(settings["subject"].to_s, @kind, @schema)}"
 
+        # Lines of a mail by what says who stands there.
+        LINES = {"to" => "receivers", "cc" => "cc", "reply_to" => "reply_to"}.freeze
+        private_constant :LINES
+
         private
 
-        def receivers(ways, facts) = ways.flat_map { |way| Receivers.of(way, facts, @schema, whose(facts)) }
-
-        # @return [Array(Hash, Hash)] those left out and those not, by line; nobody gets it twice
-        def split(lines)
+        # @return [Hash] those not left out, by line; nobody gets it twice
+        def good(lines)
           seen = Set.new
-          out = lines.transform_values { |all| all.select(&:why) }
-          [out, lines.to_h { |name, all| [name, (all - out[name]).select { |one| fresh?(name, one, seen) }] }]
+          lines.to_h { |line, all| [line, all.select { |one| one.why.nil? && fresh?(line, one, seen) }] }
         end
 
         def fresh?(line, one, seen) = line == "reply_to" || seen.add?(one.address.downcase)
         def empty?(content) = content.values_at("subject", "text").any?(&:empty?)
 
         def check_number(good)
-          number = good.values_at("to", "cc").sum(&:size)
+          number = readers(good).size
           return if number <= Receivers::MOST
 
           raise Error, "The mail would go to #{number} addresses; at most #{Receivers::MOST}. Write to fewer."
         end
 
+        def readers(good) = good.except("reply_to").each_value.to_a.flatten(1)
+
         def content(good, facts, now, rule_name)
           read = outside?(good) ? facts.read_at(Facts::OUTSIDE) : facts
           text = ->(template) { fill(template, read, now, rule_name) }
-          {**lines(good), "subject" => text.call(@subject).gsub(/[[:cntrl:]]+/, " "), "text" => text.call(@text)}
+          {**lines(good), "subject" => Show.line(text.call(@subject)), "text" => text.call(@text)}
         end
 
         def lines(good) =
@@ -64,7 +69,7 @@ module Yenvo
             .transform_values { |all| all.map(&:address).join(", ") }
 
         # What goes outside alone nobody of the house reads.
-        def outside?(good) = @schema.hides? && good.values_at("to", "cc").flatten.none?(&:person)
+        def outside?(good) = @schema.hides? && readers(good).none?(&:person)
 
         def words(good, content, veiled)
           names = good["to"].map(&:name)
@@ -74,7 +79,7 @@ module Yenvo
         end
 
         def prepare
-          @ways = {"to" => ways("receivers"), "cc" => ways("cc"), "reply_to" => ways("reply_to")}
+          @ways = LINES.transform_values { |name| ways(name) }.reject { |line, ways| ways.empty? && line != "to" }
           wrong("receivers", "must name somebody") if settings["receivers"].to_a.empty?
           wrong("reply_to", "must be one only") if settings["reply_to"].to_a.size > 1
           @subject = template("subject")

@@ -18,16 +18,19 @@ module Yenvo
 
         def receivers(facts)
           address = (@get ||= reference.getter).call(facts)
+          return [Receiver.new(name: named(address), address:)] if Receiver.good?(address)
+
           why = address.nil? ? "#{described} is empty" : "what stands in #{described} is no address"
-          # Where records are hidden from some, none is named where another is read.
-          name = (@schema.veils? || address.nil?) ? described : address
-          [Receiver.new(name:, address:, why: Receiver.good?(address) ? nil : why)]
+          [Receiver.new(name: described, address:, why:)]
         end
 
         def references = [reference].compact
-        def described = reference.label
+        def described = @described ||= reference.label
 
         private
+
+        # Where records are hidden from some, none is named where another is read.
+        def named(address) = @schema.veils? ? described : address
 
         def reference = @reference ||= Reference.find(settings["field"], @kind, @schema).first
       end

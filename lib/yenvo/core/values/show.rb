@@ -9,6 +9,9 @@ module Yenvo
     module Show
       module_function
 
+      # @return [String] in one line, whatever was filled in, so that it cannot bring along a line of its own
+      def line(text) = text.match?(/[[:cntrl:]]/) ? text.gsub(/[[:cntrl:]]+/, " ").strip : text
+
       # @param field [Schema::Field]
       # @param value [Object, nil] plain form
       # @param schema [Schema]

@@ -206,12 +206,10 @@ module Yenvo
       end
 
       # To and subject stand in one line each.
-      def lined(content) = content.merge(content.slice("to", "subject").transform_values { |text| one_line(text) })
+      def lined(content) = content.merge(heads(content).transform_values { |text| Core::Show.line(text) })
+      def heads(content) = content.slice("to", "subject")
 
       def anew(cause) = {state: "waiting", due_at: cause.at, settled_at: nil, tries: 0}
-
-      # Whatever was filled in.
-      def one_line(text) = text.gsub(/[[:cntrl:]]+/, " ").strip
 
       # @param shut [Array<String>] destinations to which nothing goes now
       def due(ways, shut, now)
