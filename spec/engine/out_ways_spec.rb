@@ -172,7 +172,7 @@ RSpec.describe "What rules send", :committed, :processes do
   it "goes to a destination no more often than it takes" do
     db[:addresses].where(key: "yard_board").update(per_minute: 3)
     5.times { |n|
-      root.outbox.add("board", "address/yard_board", {"to" => "Y", "subject" => "#{n}", "text" => "#{n}"}, cause:)
+      root.outbox.add("board", "address/yard_board", {"to" => "Y", "subject" => n.to_s, "text" => n.to_s}, cause:)
     }
     clock.now = Time.at(Database::NOW.to_i - (Database::NOW.to_i % 60) + 5).utc
     db[:deliveries].update(due_at: clock.now)
@@ -212,7 +212,7 @@ RSpec.describe "What rules send", :committed, :processes do
     an_address("Hanging", "board", "#{serve(hanging)}/board/x")
     40.times { root.outbox.add("board", "address/hanging", {"to" => "H", "subject" => "h", "text" => "h"}, cause:) }
     20.times { |n|
-      root.outbox.add("board", "address/yard_board", {"to" => "Y", "subject" => "#{n}", "text" => "#{n}"}, cause:)
+      root.outbox.add("board", "address/yard_board", {"to" => "Y", "subject" => n.to_s, "text" => n.to_s}, cause:)
     }
     thread = Thread.new { sender.run }
     wait_until("the others have come", seconds: 5) { board.calls.size == 20 }

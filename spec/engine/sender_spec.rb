@@ -62,6 +62,22 @@ RSpec.describe "Sending what waits in the outbox", :committed, :processes do
     expect(db[:deliveries].select_map(:content).join).not_to include("welcome#1")
   end
 
+  it "names how such mails are stopped, in its words and in its header, where it is known how people reach the house" do
+    server = Yenvo::SmtpServer.read("smtp://127.0.0.1:#{port}")
+    [nil, "https://yard.example"].each do |house|
+      content = {"to" => "h@b.example", "subject" => "S", "text" => "T {link}", "link" => "/me"}
+      content["stop"] = %w[hollie late]
+      root.outbox.add("mail", "mail server", content, cause:)
+      a_sender(root, ways: {"mail" => Yenvo::Engine::MailWay.new(root, server, house:)}).send_some
+    end
+    plain, named = mailbox.mails
+    expect([plain.text_part.decoded, plain.header["List-Unsubscribe"]]).to eq(["T ", nil])
+    address = named.header["List-Unsubscribe"].decoded[/<(.*)>/, 1]
+    expect(named.text_part.decoded).to eq("T https://yard.example/me\n\nNo more mails like this: #{address}")
+    expect(named.header["List-Unsubscribe-Post"].decoded).to eq("List-Unsubscribe=One-Click")
+    expect(root.own_mail.read(address.delete_prefix("https://yard.example/unsubscribe/"))).to eq(%w[hollie late])
+  end
+
   it "lets no words bring a header along" do
     mail("aldo@ferrant.example", "subject" => "Keel\r\nBcc: thief@example.org\r\n\r\nHello")
     sender.send_some

@@ -113,6 +113,6 @@ RSpec.describe "Messages of rules over the API" do
   it "hold no more than they may" do
     told(mail(text: "x" * 4_001)) && raise("It was published")
   rescue Yenvo::Core::InvalidRule => error
-    expect(error.problems.map(&:to_s).join).to match(/at most 4000 characters/)
+    expect(error.problems.join).to match(/at most 4000 characters/)
   end
 end

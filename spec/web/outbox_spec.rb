@@ -111,7 +111,7 @@ RSpec.describe "The outbox over the API" do
     call(:post, "/api/outbox/999999/again")
     expect(status).to eq(404)
     get "/metrics"
-    expect(last_response.body).to include('yenvo_outbox_messages{state="waiting"} 52.0')
+    expect(last_response.body).to include('yenvo_outbox_messages{way="mail",state="waiting"} 52.0')
     sign_in("tobias")
     get_json("/api/outbox")
     expect(status).to eq(403)

@@ -83,7 +83,6 @@ module Yenvo
       def setting(value, path, takes)
         case takes
         when :flag then yes_no(value, path)
-        when :time then time_of_day(value, path)
         when :date then date(value, path)&.to_h
         when :span then span(value, path)
         when :time then time_of_day(value, path)

@@ -154,7 +154,9 @@ module Yenvo
         source.split(SIMPLE).each_with_index.map do |piece, index|
           next piece if index.even?
 
-          found = Reference.find(piece, @kind, @schema).first or return
+          found = Reference.find(piece, @kind, @schema).first
+          return nil unless found
+
           found = Reference.find("#{piece}.title", @kind, @schema).first if found.field.type == "link"
           [found.getter, found.field]
         end

@@ -62,14 +62,24 @@ module Yenvo
         link && "#{content["text"].sub(Store::HouseMail::LINK) { link }}#{footer(content)}"
       end
 
-      def link(content) = (content["link"] == "password") ? @links&.call(content["to"]) : "#{@house}#{content["link"]}"
+      # Where it is not said how people reach the house, there is no link to it, and none that stops mails.
+      def link(content)
+        return @links&.call(content["to"]) if content["link"] == "password"
 
-      def footer(content) = content["stop"] && "\n\nNo more mails like this: #{stop(content)}"
-      def stop(content) = "#{@house}/unsubscribe/#{@root.own_mail.token(*content["stop"])}"
+        @house ? "#{@house}#{content["link"]}" : ""
+      end
+
+      def footer(content) = ("\n\nNo more mails like this: #{stop(content)}" if stop(content))
+
+      def stop(content)
+        return unless @house && content["stop"]
+
+        "#{@house}/unsubscribe/#{@root.own_mail.token(*content["stop"])}"
+      end
 
       # One press in the reader's program stops such mails (RFC 2369, RFC 8058).
       def stoppable(mail, content)
-        return unless content["stop"]
+        return unless stop(content)
 
         mail.header["List-Unsubscribe"] = "<#{stop(content)}>"
         mail.header["List-Unsubscribe-Post"] = "List-Unsubscribe=One-Click"

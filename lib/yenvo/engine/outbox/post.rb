@@ -53,7 +53,7 @@ module Yenvo
         text = +""
         response.read_body do |part|
           text << part
-          return if text.bytesize > MOST_ANSWER
+          return nil if text.bytesize > MOST_ANSWER
         end
         text
       end

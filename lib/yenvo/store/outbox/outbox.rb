@@ -180,7 +180,10 @@ module Yenvo
 
       # What has gone is not counted, since that grows for good.
       # @return [Hash{String => Integer}] how many there are by state
-      def counts = table.where(state: STATES - ["sent"]).group_and_count(:state).as_hash(:state, :count)
+      def counts = unsettled.group_and_count(:state).as_hash(:state, :count)
+
+      # @return [Hash{Array(String, String) => Integer}] the same by way and state
+      def counts_by_way = unsettled.group_and_count(:way, :state).as_hash(%i[way state], :count)
 
       # @return [Array<Hash>] destinations that rest, and when the next probe goes
       def resting = rests.where { failures >= TIRED }.select(:destination, :failures, :probe_at).all
@@ -258,6 +261,7 @@ module Yenvo
       end
 
       def all_tries = db[:delivery_tries]
+      def unsettled = table.where(state: STATES - ["sent"])
       def rests = db[:rests]
       def paces = @paces ||= Paces.new(root)
       def cut(text) = text.to_s.scrub("?")[0, 500]

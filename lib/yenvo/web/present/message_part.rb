@@ -14,8 +14,8 @@ module Yenvo
           records = titles_of(rows)
           rows.map do |row|
             {
-              **plain(row.slice(*HEAD)), destination: destination(row), rule: named(row[:rule_id], rules, "rule"),
-                                         record: records[row[:record_id]]
+              **plain(row.slice(*HEAD)),
+              destination: destination(row), rule: named(row[:rule_id], rules, "rule"), record: records[row[:record_id]]
             }
           end
         end

@@ -13,7 +13,7 @@ module Yenvo
       WAITING = REGISTRY.gauge(:yenvo_waiting_entries, docstring: "Journal entries that no worker has settled")
       LATE =
         REGISTRY.gauge(:yenvo_late_timer_seconds, docstring: "Age of the oldest timer that is due and has not fired")
-      OUTBOX = REGISTRY.gauge(:yenvo_outbox_messages, docstring: "Messages in the outbox", labels: %i[state])
+      OUTBOX = REGISTRY.gauge(:yenvo_outbox_messages, docstring: "Messages in the outbox", labels: %i[way state])
       OLDEST = REGISTRY.gauge(:yenvo_outbox_oldest_seconds, docstring: "Age of the oldest message that waits")
       METHODS = %w[GET POST PUT PATCH DELETE HEAD].freeze
 
@@ -49,8 +49,10 @@ module Yenvo
       private
 
       def note_outbox(outbox)
-        counts = outbox.counts
-        (Store::Outbox::STATES - ["sent"]).each { |state| OUTBOX.set(counts.fetch(state, 0), labels: {state:}) }
+        counts = outbox.counts_by_way
+        %w[mail board call].product(Store::Outbox::STATES - ["sent"]) do |way, state|
+          OUTBOX.set(counts.fetch([way, state], 0), labels: {way:, state:})
+        end
         OLDEST.set(outbox.oldest ? [@house.clock.now - outbox.oldest, 0].max : 0)
       end
 
