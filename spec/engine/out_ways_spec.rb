@@ -161,6 +161,23 @@ RSpec.describe "What rules send", :committed, :processes do
     expect(db[:deliveries].order(:id).select_map(:answer).last).to match(/The record is gone, so nothing was read/)
   end
 
+  it "leaves nothing half written where its answer cannot be kept, and is not sent again for that" do
+    rule_that(to_the_office(read: [{"path" => "order.number", "field" => "deposit"}]))
+    deal = quoted
+    before = [image(deal), db[:journal].count]
+    records = root.records
+    allow(records).to receive(:change) do |id, _, cause:|
+      root.journal.add("record_changed", cause, record_id: id, kind: "deal")
+      raise NoMethodError, "undefined method"
+    end
+    leave
+    allow(records).to receive(:change).and_call_original
+    expect([states, image(deal), db[:journal].count]).to eq([["sent"], *before])
+    expect(db[:deliveries].get(:answer)).to match(/Nothing was read into the record, since something went wrong/)
+    clock.now += 600
+    expect([sender.send_some, office.calls.size]).to eq([0, 1])
+  end
+
   it "fails what waits for an address that was taken away" do
     rule_that(on_the_board)
     quoted

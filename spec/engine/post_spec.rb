@@ -69,6 +69,12 @@ RSpec.describe Yenvo::Engine::Post, :committed, :processes do
     end
   end
 
+  it "takes a reason in whatever bytes" do
+    url = raw { |socket|
+ socket.readpartial(4_096) && socket.write("HTTP/1.1 200 \xFF\xFE ja\r\n\r\n\xFFé") && socket.close }
+    expect(post_to.call(url, "{}", {})).to have_attributes(state: "sent", words: /\A127.0.0.1: 200 /)
+  end
+
   it "does not follow where an answer leads" do
     came = 0
     inner = serve(->(_env) { (came += 1) && [200, {}, ["secret"]] })

@@ -72,6 +72,30 @@ RSpec.describe "Addresses over the API" do
     expect(status).to eq(404)
   end
 
+  it "are told apart when two are added, or their secret is changed, at once", :committed do
+    given = {"name" => "Office", "way" => "call", "url" => "https://office.example/in"}
+    at_once = ->(&act) do
+      Array.new(3) do
+        Thread.new do
+          own = Yenvo::Store::Root.open(Database.url, connections: 1)
+          act.call(Yenvo::Store::Addresses.new(own))
+        rescue Yenvo::Store::Refused
+          nil
+        ensure
+          own.db.disconnect
+        end
+      end.map(&:value)
+    end
+    made = at_once.call { |store| store.write(nil, given, cause: cause("maren")) }
+    expect([made.compact.size, db[:addresses].select_map(:key)]).to eq([1, ["office"]])
+    secrets = at_once.call { |store| store.change_secret("office", cause: cause("maren")) }
+    expect(secrets).to include(*db[:addresses].first.values_at(:secret, :second_secret))
+  ensure
+    Database.clear
+    root.setup_store.changed(who: nil, now: Database::NOW)
+    root.forget
+  end
+
   it "stay while a rule leans on them, unless they are to go all the same" do
     add(board)
     root.forget

@@ -17,7 +17,7 @@ module Yenvo
         private
 
         # @param content [Hash] of the message
-        # @param more [Hash] left_out, veiled and notes of Effects::SendOut
+        # @param more [Hash] left_out and notes of Effects::SendOut
         # @return [Array<Effects::Step>]
         def message(destination, content, facts, now, words:, **more)
           leaves_at = leaves_at(facts, now)

@@ -28,7 +28,7 @@ module Yenvo
           return nothing("the subject or the text came out empty") if empty?(content)
 
           veiled = outside?(good)
-          message(DESTINATION, content, facts, now, words: words(good, content, veiled), left_out:, veiled:,
+          message(DESTINATION, content, facts, now, words: words(good, content, veiled), left_out:,
             notes: left_out.map { |why| "left out: #{why}" })
         end
 

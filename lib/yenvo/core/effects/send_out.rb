@@ -5,11 +5,9 @@ module Yenvo
     module Effects
       # Writes a message that leaves the house. record: the one it is about, or nil; way: "mail", "board" or "call";
       # destination: what takes it; content: plain, as it will go; leaves_at: Time at the earliest; ask: whether whoever
-      # caused it is asked first; left_out: who does not get it, and why; veiled: whether what it says is not for all
-      # who read the record.
+      # caused it is asked first; left_out: who does not get it, and why.
       SendOut =
-        Effects.define(:send_out, :record, :way, :destination, :content, :leaves_at, ask: false, left_out: [],
-          veiled: false) do
+        Effects.define(:send_out, :record, :way, :destination, :content, :leaves_at, ask: false, left_out: []) do
           # Of many runs at once they are written together, but where somebody is asked first.
           def plain? = !ask
 

@@ -71,7 +71,7 @@ module Yenvo
 
       def told(uri, response, text)
         code = response.code.to_i
-        words = "#{uri.host}: #{[code, response.message, said(text)].compact.join(" ").strip}"[0, 400]
+        words = "#{uri.host}: #{[code, plain(response.message.to_s), said(text)].compact.join(" ").strip}"[0, 400]
         return Answer.new(state: "sent", words:, body: json(text)) if code.between?(200, 299)
         return Answer.new(state: "later", words:, after: after(response)) if code >= 500 || LATER.include?(code)
 
@@ -82,8 +82,11 @@ module Yenvo
       def said(text)
         return "with an answer of more than #{MOST_ANSWER / 1024} kB, which is not read" if text.nil?
 
-        text.dup.force_encoding(Encoding::UTF_8).scrub("?").gsub(/[[:cntrl:]\s]+/, " ").strip[0, 200]
+        plain(text)
       end
+
+      # Whatever bytes came.
+      def plain(text) = text.dup.force_encoding(Encoding::UTF_8).scrub("?").gsub(/[[:cntrl:]\s]+/, " ").strip[0, 200]
 
       def json(text)
         text && JSON.parse(text.dup.force_encoding(Encoding::UTF_8), max_nesting: 20)

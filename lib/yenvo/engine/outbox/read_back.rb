@@ -6,8 +6,9 @@ module Yenvo
     # any other: rules may watch it.
     class ReadBack
       # @param root [Store::Root]
-      def initialize(root)
+      def initialize(root, log: SemanticLogger["ReadBack"])
         @root = root
+        @log = log
       end
 
       # @param row [Hash] of the outbox, with its content
@@ -20,12 +21,18 @@ module Yenvo
         record = @root.records.row!(row[:record_id])
         kind = @root.schema.kind!(record[:kind])
         read = wanted.map { |one| value(one, kind, body) }
-        change(row, read.reject { |_, _, why| why }, now)
+        @root.db.transaction(savepoint: true) { change(row, read.reject { |_, _, why| why }, now) }
         read.map { |field, value, why| why || "#{field.label} is now #{value}" }.join("; ")
       rescue Store::NotFound
         "The record is gone, so nothing was read into it"
       rescue Store::Refused, Core::Error => error
         "Nothing was read into the record: #{error.message}"
+      rescue *Worker::PASSING
+        raise
+      rescue => error
+        # It has arrived; to try it again for this would send it again and again.
+        @log.error("An answer could not be read back", error)
+        "Nothing was read into the record, since something went wrong that nobody foresaw"
       end
 
       private

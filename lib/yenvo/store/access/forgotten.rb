@@ -20,7 +20,8 @@ module Yenvo
         root.transaction do
           id = mail.forgotten(one ? one[:email] : email, one && one[:name], cause: Journal::Cause.house(now))
           # Asked again, the newest stays alone.
-          same = db[:deliveries].where(to: email, state: "waiting", subject: mail.forgotten_subject)
+          waits = {state: "waiting", held_till: nil}
+          same = db[:deliveries].where(to: email, subject: mail.forgotten_subject, **waits)
           (one ? same.exclude(id:) : same.where(id:)).delete
         end
         true

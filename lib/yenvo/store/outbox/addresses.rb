@@ -40,24 +40,20 @@ module Yenvo
       # @return [Array(String, String)] its key, and the secret of a new address for calls
       # @raise [Refused, NotFound]
       def write(key, given, cause:)
-        row = key && find!(key)
-        refuse("name", "At most #{MOST} addresses.") if row.nil? && table.count >= MOST
-        columns = columns(given, row)
-        made = key || free_key(columns[:name], table.select_map(:key))
-        secret = new_secret if row.nil? && columns[:way] == "call"
-        save(cause, key && ["addresses", key]) do
-          row ? table.where(key:).update(columns) : table.insert(key: made, secret:, **columns)
-        end
-        [made, secret]
+        made = nil
+        # What is free is looked at behind the lock.
+        save(cause, key && ["addresses", key]) { made = key ? change(key, given) : add(given) }
+        made
       end
 
       # Makes another secret; calls are signed with the one before too, until that is dropped.
       # @return [String]
       def change_secret(key, cause:)
-        row = find!(key)
-        refuse("secret", "Calls alone are signed.") if row[:way] != "call"
         new_secret.tap do |secret|
           root.transaction do
+            # Of two at once the second takes the place of the first's, and neither is lost.
+            row = table.where(key:, retired_at: nil).for_update.first || find!(key)
+            refuse("secret", "Calls alone are signed.") if row[:way] != "call"
             table.where(key:).update(secret:, second_secret: row[:secret])
             root.audit.tell("setup", "made another secret for the address #{row[:name]}", cause, "address #{key}")
           end
@@ -98,6 +94,20 @@ module Yenvo
       end
 
       private
+
+      def change(key, given)
+        table.where(key:).update(columns(given, find!(key)))
+        [key, nil]
+      end
+
+      def add(given)
+        refuse("name", "At most #{MOST} addresses.") if table.count >= MOST
+        columns = columns(given, nil)
+        secret = new_secret if columns[:way] == "call"
+        key = free_key(columns[:name], table.select_map(:key))
+        table.insert(key:, secret:, **columns)
+        [key, secret]
+      end
 
       def plain(row)
         row.slice(:key, :name, :way, :per_minute, :retired_at).merge(

@@ -22,8 +22,8 @@ module Yenvo
         save(cause) do
           db[:people].where(key:).update(row) if row.any?
           write_anew(:absences, key, DAYS, absences) if absences
+          daily(key, given["told"], cause) if given.key?("told")
         end
-        daily(key, cause) if given.key?("told")
       end
 
       # Whoever got a mail wants no more such; in the bell it stands as before.
@@ -32,6 +32,9 @@ module Yenvo
         person = schema.person(key) or return
         kinds = (kind == OwnMail::DAILY) ? person.kinds_told("daily") : [kind]
         told = person.told.merge(kinds.to_h { |one| [one, "bell"] })
+        # However often it is pressed: each change of the set-up is kept for good.
+        return if kinds.all? { |one| person.told_by(one) == "bell" }
+
         save_own(key, {"told" => told.slice(*Core::Schema::Telling::KINDS.keys)}, cause:)
       end
 
@@ -62,8 +65,8 @@ module Yenvo
       private_constant :WAYS
 
       # The daily mail comes to whoever has chosen it for something.
-      def daily(key, cause)
-        chosen = schema.person(key)&.kinds_told("daily").to_a.any?
+      def daily(key, told, cause)
+        chosen = told.value?("daily")
         row = db[:people].where(key:).first
         due = chosen ? root.own_mail.due(row, cause.at) : nil
         since = row[:daily_due_at] ? row[:daily_since] : cause.at
