@@ -109,6 +109,8 @@ module Yenvo
         left = rows.dup
         answers = true
         answers = send_one(left.shift) while answers && left.any? && in_time?(began)
+      ensure
+        # Also when one of them could not be settled.
         @root.outbox.release(left, now: @clock.now) if left.any?
       end
 

@@ -28,7 +28,7 @@ module Yenvo
 
         root.transaction do
           rows = db[:notices].where(by_mail: true).order(:id).limit(AT_ONCE).for_update.skip_locked.all
-          rows.each { |row| write(row[:person], row[:text], row[:text], row[:what], place(row), at: now) }
+          write(rows.map { |row| [row[:person], *row.values_at(:text, :text, :what), place(row)] }, now)
           db[:notices].where(id: column(rows, :id)).update(by_mail: nil)
         end
       end
@@ -43,7 +43,7 @@ module Yenvo
           since = row[:daily_since] || (now - 86_400)
           text = daily_text(row, since, now)
           subject = "Your day at #{root.setup_store.house_name}"
-          write(row[:key], subject, text, DAILY, "/worklist", at: now) if text
+          write([[row[:key], subject, text, DAILY, "/worklist"]], now) if text
           db[:people].where(key: row[:key]).update(daily_due_at: due(row, now), daily_since: now)
           1
         end
@@ -79,16 +79,23 @@ module Yenvo
       # @return [String, nil] the address of the house
       def from = root.setup_store.setting("mail_from", nil)
 
-      def write(key, subject, text, kind, place, at:)
-        row = db[:people].where(key:, active: true).first or return
+      # @param wanted [Array<Array>] person, subject, text, kind and place of each
+      def write(wanted, at)
         return unless from
 
-        whole = "#{text}\n\n#{LINK}"
+        emails = db[:people].where(key: wanted.map(&:first), active: true).select_hash(:key, :email)
+        known = wanted.select { |key, *| emails.key?(key) }
+        root.outbox.write(known.map { |key, *words| new(emails[key], key, words, at) })
+      end
+
+      def new(to, key, words, at)
+        subject, text, kind, place = words
         content = {
-          "to" => row[:email], "subject" => subject[0, SUBJECT], "text" => whole, "link" => place,
+          "to" => to, "subject" => subject[0, SUBJECT], "text" => "#{text}\n\n#{LINK}", "link" => place,
           "stop" => [key, kind]
         }
-        root.outbox.add("mail", HouseMail::DESTINATION, content, cause: Journal::Cause.house(at))
+        Outbox::New.new(way: "mail", destination: HouseMail::DESTINATION, content:, cause: Journal::Cause.house(at), 
+due: at)
       end
 
       def place(row)
