@@ -34,6 +34,18 @@ RSpec.describe "What people are told by mail", :engine do
     expect(db[:deliveries].get(:content)).to match(/"link":"\/worklist\?who=all&task=\d+".*"stop":\["hollie","given"\]/)
   end
 
+  it "carries no words of a record that they may not see" do
+    levels = {"seen_by" => "owner", "changed_by" => "owner", "taken_away_by" => "owner", "kept" => []}
+    deal = make("deal", {"title" => "Secret Hour", "owner" => "tobias"}, who: "tobias")["id"]
+    task = give("Look at Secret Hour", record_id: deal, assignee: "tobias")
+    Yenvo::Store::AccessChanges.new(root).change("deal", levels, cause: cause("maren"))
+    root.forget
+    choose("hollie", mention: "mail")
+    root.comments.add(task[:id], "@hollie, Secret Hour!", cause: cause("tobias"))
+    expect([db[:notices].where(person: "hollie").count, mails]).to eq([1, []])
+    expect(root.notices.of("hollie")).to eq([])
+  end
+
   it "does not go while the house has no address" do
     db[:settings].where(name: "mail_from").delete
     choose("hollie", given: "mail")

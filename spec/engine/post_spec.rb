@@ -71,7 +71,8 @@ RSpec.describe Yenvo::Engine::Post, :committed, :processes do
 
   it "takes a reason in whatever bytes" do
     url = raw { |socket|
- socket.readpartial(4_096) && socket.write("HTTP/1.1 200 \xFF\xFE ja\r\n\r\n\xFFé") && socket.close }
+      socket.readpartial(4_096) && socket.write("HTTP/1.1 200 \xFF\xFE ja\r\n\r\n\xFFé") && socket.close
+    }
     expect(post_to.call(url, "{}", {})).to have_attributes(state: "sent", words: /\A127.0.0.1: 200 /)
   end
 

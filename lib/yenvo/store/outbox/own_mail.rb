@@ -28,7 +28,8 @@ module Yenvo
 
         root.transaction do
           rows = db[:notices].where(by_mail: true).order(:id).limit(AT_ONCE).for_update.skip_locked.all
-          write(rows.map { |row| [row[:person], *row.values_at(:text, :text, :what), place(row)] }, now)
+          seen = rows.group_by { |row| row[:person] }.flat_map { |person, some| root.notices.shown(person, some) }
+          write(seen.map { |row| [row[:person], *row.values_at(:text, :text, :what), place(row)] }, now)
           db[:notices].where(id: column(rows, :id)).update(by_mail: nil)
         end
       end
@@ -94,8 +95,8 @@ module Yenvo
           "to" => to, "subject" => subject[0, SUBJECT], "text" => "#{text}\n\n#{LINK}", "link" => place,
           "stop" => [key, kind]
         }
-        Outbox::New.new(way: "mail", destination: HouseMail::DESTINATION, content:, cause: Journal::Cause.house(at), 
-due: at)
+        Outbox::New.new(way: "mail", destination: HouseMail::DESTINATION, content:, cause: Journal::Cause.house(at),
+          due: at)
       end
 
       def place(row)

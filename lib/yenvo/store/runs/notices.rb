@@ -50,6 +50,13 @@ module Yenvo
         seen(person).where { (Sequel[:at] > after) & (Sequel[:at] <= till) }.order(:id).limit(PAGE * 4).all
       end
 
+      # @param rows [Array<Hash>] of one person
+      # @return [Array<Hash>] those without words of what they may not see
+      def shown(person, rows)
+        ids = seen(person).where(id: column(rows, :id)).select_map(:id)
+        rows.select { |row| ids.include?(row[:id]) }
+      end
+
       # @return [Array<Integer>] rules that have told them something, those of the newest first
       def rules_of(person) =
         table.where(person:).exclude(rule_id: nil).group(:rule_id).reverse { max(:id) }.limit(PAGE).select_map(:rule_id)
