@@ -185,5 +185,9 @@ RSpec.describe "Messages of rules" do
     inside, = plan(both, schema:, linked:)
     expect(inside.content["text"]).not_to include("Aldo")
     expect(inside.words).to eq("Mail to Owner of the boat · E-mail, Hollie Banner: Your Quiet Hour")
+    # Whoever is asked about it first reads it, too.
+    asked, = plan(mail(ask: true), schema:, linked:)
+    expect([asked.content["text"], 
+asked.named]).to match([a_string_matching(/\A(?!.*Aldo)/), "Owner of the boat · E-mail"])
   end
 end

@@ -94,7 +94,7 @@ RSpec.describe "Messages of rules over the API" do
     expect(one.values_at("task", "message")).to match(
       [nil,
         hash_including("way" => "mail", "subject" => "Your Quiet Hour",
-          "to" => "aldo@sea.example, hollie@fennick.example")]
+          "to" => "aldo@sea.example, Hollie Banner")]
     )
     call(:post, "/api/proposals/#{one["id"]}/send", task: {})
     expect([status,
@@ -108,6 +108,20 @@ RSpec.describe "Messages of rules over the API" do
     sent = call(:post, "/api/proposals/#{one["id"]}/send-message", message: {subject: "Hers\r\nBcc: x@y.example"})
     row = root.outbox.find!(sent["message"])
     expect(row.slice(:subject, :by).values).to eq(["Hers Bcc: x@y.example", "hollie"])
+  end
+
+  it "show whoever is asked no address that they may not see" do
+    levels = {"seen_by" => "owner", "changed_by" => "owner", "taken_away_by" => "owner", "kept" => []}
+    Yenvo::Store::AccessChanges.new(root).change("contact", levels, cause: cause("maren"))
+    root.forget
+    owner = make("contact", {"title" => "Aldo", "email" => "aldo@sea.example", "owner" => "tobias"}, 
+who: "tobias")["id"]
+    publish(body(mail(ask: true)))
+    deal = make("deal", {"title" => "Quiet Hour", "boat_owner" => owner, "stage" => "enquiry"})["id"]
+    change(deal, {"stage" => "quoted"}) && work
+    sign_in("hollie")
+    shown = get_json("/api/proposals")["proposals"]
+    expect([shown.size, shown.to_s]).to match([1, a_string_matching(/\A(?!.*(aldo@|Aldo))/)])
   end
 
   it "hold no more than they may" do

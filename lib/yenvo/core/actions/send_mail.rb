@@ -28,7 +28,7 @@ module Yenvo
           return nothing("the subject or the text came out empty") if empty?(content)
 
           veiled = outside?(good)
-          message(DESTINATION, content, facts, now, words: words(good, content, veiled), left_out:,
+          message(DESTINATION, content, facts, now, words: words(good, content, veiled), left_out:, named: names(good),
             notes: left_out.map { |why| "left out: #{why}" })
         end
 
@@ -68,8 +68,10 @@ module Yenvo
           good.reject { |name, all| all.empty? && name != "to" }
             .transform_values { |all| all.map(&:address).join(", ") }
 
-        # What goes outside alone nobody of the house reads.
-        def outside?(good) = @schema.hides? && readers(good).none?(&:person)
+        # What goes outside alone nobody of the house reads, unless somebody is asked about it first.
+        def outside?(good) = settings["ask"] != true && @schema.hides? && readers(good).none?(&:person)
+
+        def names(good) = good["to"].map(&:name).join(", ")
 
         def words(good, content, veiled)
           names = good["to"].map(&:name)

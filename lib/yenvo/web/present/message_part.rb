@@ -51,7 +51,8 @@ module Yenvo
           content = message["content"]
           {
             way: message["way"], words: message["words"], leaves_at: message["leaves_at"],
-            **%i[to cc subject text].to_h { |key| [key, content[key.to_s]] }
+            to: message["named"] || content["to"], cc: (content["cc"] unless root.schema.veils?),
+            **%i[subject text].to_h { |key| [key, content[key.to_s]] }
           }
         end
 
