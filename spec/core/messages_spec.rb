@@ -187,7 +187,7 @@ RSpec.describe "Messages of rules" do
     expect(inside.words).to eq("Mail to Owner of the boat · E-mail, Hollie Banner: Your Quiet Hour")
     # Whoever is asked about it first reads it, too.
     asked, = plan(mail(ask: true), schema:, linked:)
-    expect([asked.content["text"], 
-asked.named]).to match([a_string_matching(/\A(?!.*Aldo)/), "Owner of the boat · E-mail"])
+    expect([asked.content["text"],
+      asked.named]).to match([a_string_matching(/\A(?!.*Aldo)/), "Owner of the boat · E-mail"])
   end
 end

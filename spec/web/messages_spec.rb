@@ -114,8 +114,8 @@ RSpec.describe "Messages of rules over the API" do
     levels = {"seen_by" => "owner", "changed_by" => "owner", "taken_away_by" => "owner", "kept" => []}
     Yenvo::Store::AccessChanges.new(root).change("contact", levels, cause: cause("maren"))
     root.forget
-    owner = make("contact", {"title" => "Aldo", "email" => "aldo@sea.example", "owner" => "tobias"}, 
-who: "tobias")["id"]
+    owner = make("contact", {"title" => "Aldo", "email" => "aldo@sea.example", "owner" => "tobias"},
+      who: "tobias")["id"]
     publish(body(mail(ask: true)))
     deal = make("deal", {"title" => "Quiet Hour", "boat_owner" => owner, "stage" => "enquiry"})["id"]
     change(deal, {"stage" => "quoted"}) && work

@@ -8,8 +8,8 @@ module Yenvo
       # caused it is asked first; left_out: who does not get it, and why; named: who
       # gets it, as it may be said to whoever reads the record.
       SendOut =
-        Effects.define(:send_out, :record, :way, :destination, :content, :leaves_at, ask: false, left_out: [], 
-named: nil) do
+        Effects.define(:send_out, :record, :way, :destination, :content, :leaves_at, ask: false, left_out: [],
+          named: nil) do
           # Of many runs at once they are written together, but where somebody is asked first.
           def plain? = !ask
 
