@@ -20,6 +20,8 @@ module Yenvo
 
       def liquid_method_missing(key)
         field = @kind.field(key)
+        return led_by(key) if field.nil? && @image
+
         value =
           field && @image && (field.worked_out? ? @schema.formula(@kind, field)&.call(@facts, @image) : @image[key])
         return if value.nil?
@@ -39,6 +41,21 @@ module Yenvo
       end
 
       private
+
+      # Records that lead here go by two words, such as ticket.boat; tasks by one.
+      def led_by(name)
+        return rows(name) if name == "tasks"
+
+        RelationDrop.new { |field| rows("#{name}.#{field}") }
+      end
+
+      def rows(name)
+        relation = Relation.find(name, @kind, @schema).first or return
+
+        @facts.related.fetch([@image["id"] || @facts.record_id, name], []).map do |image|
+          RecordDrop.new(image, relation.kind, @schema, @facts, readers: @readers, place: [relation.kind, image["owner"]])
+        end
+      end
 
       def linked(field, id)
         kind = @schema.subject(field.links_to)

@@ -24,12 +24,15 @@ module Yenvo
 
       attr_reader :source
 
+      # @return [Integer] characters that it may have as it is written
+      def self.most = MAX_SOURCE
+
       # @param source [String]
       # @param path [Array] place in the rule, for problems
       # @return [Text, nil] nil when something is wrong
       def self.bind(source, kind, schema, path: [], problems: [])
-        if source.size > MAX_SOURCE
-          return problems.push(Problem.at(path, "must have at most #{Show.count(MAX_SOURCE)} characters")) && nil
+        if source.size > most
+          return problems.push(Problem.at(path, "must have at most #{Show.count(most)} characters")) && nil
         end
 
         text = new(source, kind, schema)
@@ -59,7 +62,7 @@ module Yenvo
         @kind = kind
         @schema = schema
         @plain = !source.match?(/\{[{%]/)
-        @template = @plain ? nil : Liquid::Template.parse(source, environment: ENVIRONMENT)
+        @template = @plain ? nil : parse
         @pieces = simple_pieces
       end
 
@@ -70,11 +73,7 @@ module Yenvo
         return source if @plain
         return fill_pieces(facts) if @pieces
 
-        # Liquid counts bytes; characters are counted when all is there.
-        limits = {render_length_limit: MAX_RESULT * 4, assign_score_limit: MAX_RESULT, render_score_limit: 10_000}
-        context = Liquid::Context.build(environment: ENVIRONMENT, environments: values(facts, rule_name, today),
-          resource_limits: Liquid::ResourceLimits.new(limits), rethrow_errors: true)
-        within(@template.render(context))
+        within(@template.render(context(facts, rule_name, today)))
       rescue Liquid::MemoryError
         too_long
       rescue VeiledDrop::Hidden => hidden
@@ -132,10 +131,7 @@ module Yenvo
 
       # @return [Array<Reference>] what it looks at, for loading linked records
       def references
-        names.filter_map do |root, *rest|
-          next unless root == "record" && !rest.empty?
-
-          path = rest.join(".")
+        record_paths.filter_map do |path|
           found(path).first || Reference.find("#{path}.title", @kind, @schema).first
         end + link_titles
       end
@@ -144,6 +140,20 @@ module Yenvo
       private_constant :SIMPLE
 
       private
+
+      def environment = ENVIRONMENT
+      def parse = Liquid::Template.parse(source, environment:)
+
+      # @return [Integer] steps that filling it in may take
+      def most_steps = 10_000
+
+      def context(facts, rule_name, today)
+        most = most_filled
+        # Liquid counts bytes; characters are counted when all is there.
+        limits = {render_length_limit: most * 4, assign_score_limit: most, render_score_limit: most_steps}
+        Liquid::Context.build(environment:, environments: values(facts, rule_name, today),
+          resource_limits: Liquid::ResourceLimits.new(limits), rethrow_errors: true)
+      end
 
       # Most texts are words with fields of the record between. They are filled in without Liquid, which would set up a
       # context for each; a property test holds both ways equal.
@@ -182,19 +192,27 @@ module Yenvo
 
           value = piece[0].call(facts)
           out << Show.value(piece[1], value, @schema) unless value.nil?
-          too_long if out.size > MAX_RESULT
+          too_long if out.size > most_filled
         end
         within(out)
       end
 
-      def within(text) = (text.size > MAX_RESULT) ? too_long : text
+      # @return [Integer] characters that it may have once it is filled in
+      def most_filled = MAX_RESULT
 
-      def too_long = raise(Error, "A text of the rule grows beyond #{Show.count(MAX_RESULT)} characters; shorten it.")
+      def within(text) = (text.size > most_filled) ? too_long : text
+
+      def too_long
+        raise Error, "A text of the rule grows beyond #{Show.count(most_filled)} characters; shorten it."
+      end
+
+      # @return [Array<String>] fields of the record of which it speaks, also behind links
+      def record_paths = names.filter_map { |root, *rest| rest.join(".") if root == "record" && rest.any? }
 
       # A link stands for the title of what it leads to.
       def link_titles
-        names.filter_map do |root, *rest|
-          found = (root == "record") && Reference.find(rest.join("."), @kind, @schema).first
+        record_paths.filter_map do |path|
+          found = Reference.find(path, @kind, @schema).first
           Reference.find("#{found.path}.title", @kind, @schema).first if found && found.field.type == "link"
         end
       end

@@ -1,0 +1,42 @@
+# frozen_string_literal: true
+
+require "pdf-reader"
+require "zip"
+
+# Documents to upload, made up by hand, and what is read back out of those given out.
+module Documents
+  WORD = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
+  MAIN = "application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml"
+  OPEN = %w[office text table draw script].map { |name|
+    urn = "urn:oasis:names:tc:opendocument:xmlns:#{(name == "draw") ? "drawing" : name}:1.0"
+    %(xmlns:#{name}="#{urn}")
+  }.push(%(xmlns:xlink="http://www.w3.org/1999/xlink")).join(" ")
+
+  # @param pieces [Array<String>] XML of the runs' words
+  def word_paragraph(*pieces) = "<w:p>#{pieces.map { |one| "<w:r><w:t>#{one}</w:t></w:r>" }.join}</w:p>"
+  def word_row(*cells) = "<w:tr>#{cells.map { |one| "<w:tc>#{word_paragraph(one)}</w:tc>" }.join}</w:tr>"
+
+  # @return [String] bytes
+  def a_docx(*body, type: MAIN, **more)
+    types = %(<Types><Override PartName="/word/document.xml" ContentType="#{type}"/></Types>)
+    document = %(<?xml version="1.0"?>\n<w:document xmlns:w="#{WORD}"><w:body>#{body.join}</w:body></w:document>)
+    pack({"[Content_Types].xml" => types, "word/document.xml" => document, **more.transform_keys(&:to_s)})
+  end
+
+  # @return [String] bytes
+  def an_odt(*body, **more)
+    content = %(<?xml version="1.0"?>\n<office:document-content #{OPEN}><office:body>#{body.join}</office:body></office:document-content>)
+    pack({"mimetype" => "application/vnd.oasis.opendocument.text", "content.xml" => content, **more.transform_keys(&:to_s)})
+  end
+
+  def pack(parts)
+    Zip::OutputStream.write_buffer { |out| parts.each { |name, bytes| out.put_next_entry(name) && out.write(bytes) } }.string
+  end
+
+  def unpack(bytes) = Zip::File.open_buffer(StringIO.new(bytes)).then { |zip| zip.to_h { |one| [one.name, zip.read(one)] } }
+
+  # @return [String] words of a PDF, of all pages, with single blanks
+  def words_of_pdf(bytes) = PDF::Reader.new(StringIO.new(bytes)).pages.map(&:text).join(" ").gsub(/\s+/, " ").strip
+end
+
+RSpec.configure { |config| config.include(Documents) }
