@@ -9,7 +9,7 @@ module Yenvo
   # Folders within a room are rooms for the eye: constants in them are named as if they stood in the room itself.
   FOLDERS = {
     "core" => %w[ground seen sides conditions dates values rules planning checks],
-    "store" => %w[access journal kits outbox records rules runs setup tasks timers],
+    "store" => %w[access journal kits outbox papers records rules runs setup tasks timers],
     "engine" => %w[answers jobs outbox time],
     "web" => %w[access calls resources watching]
   }.freeze

@@ -125,7 +125,7 @@ RSpec.describe "Working tasks" do
     Dir.mktmpdir do |folder|
       root.files = folder
       one = task
-      row = root.attachments.add(one[:id], "C:\\photos\\Hull é.png", "\x89PNG\r\n\x1A\nrest".b, cause:)
+      row = root.attachments.add({task_id: one[:id]}, "C:\\photos\\Hull é.png", "\x89PNG\r\n\x1A\nrest".b, cause:)
       expect(row).to include(name: "Hull é.png", type: "image/png", size: 12)
       expect(File.binread(root.attachments.open(row[:id])[1])).to start_with("\x89PNG".b)
       expect(db[:attachments].columns).not_to include(:content)
@@ -133,7 +133,7 @@ RSpec.describe "Working tasks" do
         "run.exe" => "MZ", "page.html" => "<script>", "fake.pdf" => "not a pdf", "empty.txt" => "",
         "bad.txt" => "\xFF\xFE\x00".b, "big.txt" => "x" * 10_000_001
       }.each do |name, content|
-        expect([name, refused { root.attachments.add(one[:id], name, content, cause:) }&.keys]).to eq(
+        expect([name, refused { root.attachments.add({task_id: one[:id]}, name, content, cause:) }&.keys]).to eq(
           [name, ["file"]]
         )
       end

@@ -80,7 +80,7 @@ RSpec.describe "The audit" do
     Dir.mktmpdir do |folder|
       root.files = folder
       task = root.tasks.make({"title" => "Look at the keel"}, cause:)
-      file = root.attachments.add(task[:id], "keel.txt", "Sound", cause:)
+      file = root.attachments.add({task_id: task[:id]}, "keel.txt", "Sound", cause:)
       rule = publish(survey_rule)[:id]
       [["hollie", "/api/tasks/files/#{file[:id]}"], ["maren", "/api/rule-files/#{rule}"]].each do |who, path|
         sign_in(who)

@@ -13,7 +13,7 @@ module Yenvo
               "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "give" => GiveRecord,
               "move" => MoveRecord, "list" => ChangeList, "record" => MakeRecord, "log" => LogInteraction,
               "tasks" => ChangeTasks, "comment" => Comment, "notice" => TellPerson, "mail" => SendMail,
-              "board" => PostOnBoard, "call" => CallOut, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder,
+              "board" => PostOnBoard, "paper" => MakePaper, "call" => CallOut, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder,
               "refuse" => RefuseSave
             }
           )
@@ -25,20 +25,22 @@ module Yenvo
       # @param path [Array] place in the rule, for problems
       # @param index [Integer] its place in the branch, from 0
       # @param tasks [Array<Integer>] numbers of earlier actions of the row that make tasks
+      # @param papers [Array<Integer>] numbers of those that make papers
       # @param watches_task [Boolean] whether the trigger is about a task
       # @return [Action, nil] nil when something is wrong
-      def self.bind(action, kind, schema, made: {}, tasks: [], watches_task: false, path: [], index: 0, problems: [])
+      def self.bind(action, kind, schema, made: {}, tasks: [], papers: [], watches_task: false, path: [], index: 0,
+        problems: [])
         before = problems.size
         bound =
           all.fetch(action.name).new(
             action, kind, schema,
-            Place.new(path:, index:, made:, tasks:, watches_task:), problems
+            Place.new(path:, index:, made:, tasks:, papers:, watches_task:), problems
           )
         (problems.size == before) ? bound : nil
       end
 
-      # Where an action stands: path in the rule; index in its row, from 0; made, tasks and watches_task: see +bind+.
-      Place = Value.define(:path, :index, :made, tasks: [], watches_task: false)
+      # Where an action stands: path in the rule; index in its row, from 0; made, tasks, papers and watches_task: see +bind+.
+      Place = Value.define(:path, :index, :made, tasks: [], papers: [], watches_task: false)
     end
   end
 end

@@ -13,7 +13,7 @@ module Yenvo
             "verb",
             [
               Nothing, PlannedTask, ChangeRecord, MakeRecord, PutOnList, TakeOffList, LogInteraction, TellPersons,
-              SendOut, ChangeTasks, CommentOnTask, BeginKit, BeginLadder, LeaveRest, StopSave
+              MakePaper, SendOut, ChangeTasks, CommentOnTask, BeginKit, BeginLadder, LeaveRest, StopSave
             ].to_h { |type| [type::VERB, type] }
           )
       end

@@ -12,7 +12,7 @@ module Yenvo
       TYPES = [*TEXTS, *NUMBERS, *DATES, "yes_no", "choice", "choices", "person", "link"].freeze
 
       attr_reader :kinds, :people, :addresses, :queues, :teams, :retired_queues, :queue_kinds, :zone, :calendar,
-        :tasks, :kits, :number_form
+        :tasks, :kits, :number_form, :texts, :papers, :shelf
 
       # @param kinds [Array<Schema::Kind>]
       # @param people [Array<Schema::Person>]
@@ -23,15 +23,19 @@ module Yenvo
       # @param zone [String] IANA name of the time zone in which people read dates
       # @param number_form [String] how the house writes numbers, one of Numbers::FORMS
       # @param addresses [Array<Schema::Address>] where messages of rules can go
+      # @param texts, papers [Array<Schema::Kept>] that rules can take
+      # @param shelf [Papers::Library] where their versions are
       # @param kits [Array<Kits::Book::Entry>] published kits
       # @param calendar [Calendar, nil] one of usual hours when not given
       def initialize(
         kinds:, people: [], queues: {}, teams: {}, retired_queues: {}, queue_kinds: {}, zone: "UTC", calendar: nil,
-        kits: [], number_form: "point", addresses: []
+        kits: [], number_form: "point", addresses: [], texts: [], papers: [], shelf: Papers::Library.new
       )
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
-        @addresses = addresses.to_h { |one| [one.key, one] }.freeze
+        @addresses, @texts, @papers =
+          [addresses, texts, papers].map { |all| all.to_h { |one| [one.key, one] }.freeze }
+        @shelf = shelf
         @queues, @teams = [queues, teams].map { |names| names.dup.freeze }
         @retired_queues = retired_queues
         @queue_kinds = queue_kinds
@@ -53,10 +57,10 @@ module Yenvo
       def with_kind(kind)
         Schema.new(**slice(*NAMED), **listed, kinds: kinds.merge(kind.key => kind).values)
       end
-      NAMED = %i[queues teams retired_queues queue_kinds zone number_form calendar].freeze
+      NAMED = %i[queues teams retired_queues queue_kinds zone number_form calendar shelf].freeze
       private_constant :NAMED
 
-      def listed = {people: people.values, addresses: addresses.values}
+      def listed = %i[people addresses texts papers].to_h { |name| [name, public_send(name).values] }
       private :listed
 
       # @return [Schema] the same without the fields that are kept for leads and administrators

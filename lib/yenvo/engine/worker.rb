@@ -95,14 +95,18 @@ module Yenvo
         (@fired_at.nil? || tick - @fired_at > 0.1).tap { |late| @fired_at = tick if late }
       end
 
-      # What can wait until no entry does: jobs, and worked-out fields whose day has come. What goes wrong here must not
+      # Papers printed in one go, a tenth of a second each.
+      PAPERS = 5
+      private_constant :PAPERS
+
+      # What can wait until no entry does: jobs, papers, and worked-out fields whose day has come. What goes wrong here must not
       # be taken for the fault of an entry.
       # @return [Integer] things done
       def at_leisure
         now = @clock.now
         @jobs.take(now:) + @root.tasks.note_late(now:) + @root.tasks.remind(now:) +
           @root.worked_out.settle(now:) + @root.own_mail.daily(now:) +
-          @root.own_mail.at_once(now:) + purge(now)
+          @root.own_mail.at_once(now:) + @root.printing.some(PAPERS, now:) + purge(now)
       rescue *PASSING
         raise
       rescue => error

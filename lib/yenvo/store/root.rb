@@ -189,6 +189,10 @@ module Yenvo
       def outbox = @outbox ||= Outbox.new(self)
       def own_mail = @own_mail ||= OwnMail.new(self)
       def addresses = @addresses ||= Addresses.new(self)
+      def texts = @texts ||= Texts.new(self)
+      def papers = @papers ||= Papers.new(self)
+      def shelf = @shelf ||= Shelf.new(self)
+      def printing = @printing ||= Printing.new(self)
       def failed_sign_ins = @failed_sign_ins ||= FailedSignIns.new(self)
 
       # @param schema [Core::Schema]

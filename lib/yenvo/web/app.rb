@@ -11,7 +11,7 @@ module Yenvo
         "/session" => Sessions, "/opening" => Openings, "/forgotten" => Forgottens,
         "/me" => Mes, "/setup/desks" => Desks, "/setup/house" => Houses,
         "/setup/leaving" => Leavings, "/setup/access" => Accesses,
-        "/outbox" => Outboxes, "/addresses" => Addresses, "/stand-ins" => StandIns,
+        "/outbox" => Outboxes, "/addresses" => Addresses, "/texts" => Texts, "/papers" => Papers, "/stand-ins" => StandIns,
         "/setup/tokens" => Tokens, "/setup" => Setups,
         "/first-steps" => Steps,
         "/records" => Records, "/find" => Finds,

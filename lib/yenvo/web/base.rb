@@ -52,6 +52,16 @@ module Yenvo
       def taken_out(words, about) =
         root.audit.note("taken_out", words, who: person[:key], at: now, about:, address: env["yenvo.address"])
 
+      # Gives out a file to be kept.
+      # @param row [Hash] with name and type
+      # @param path [String]
+      def give_out(row, path)
+        headers "content-type" => row[:type],
+          "content-disposition" => "attachment; filename*=UTF-8''#{ERB::Util.url_encode(row[:name])}",
+          "cache-control" => "private, no-store"
+        send_file path, type: row[:type], disposition: nil
+      end
+
       # @return [Integer, nil] the epoch of the set-up on which a change rests, as the page saw it
       def seen = Integer(env["HTTP_X_SEEN_SETUP"], exception: false)
 

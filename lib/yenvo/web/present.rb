@@ -24,6 +24,7 @@ module Yenvo
       include KitPart
       include TeamPart
       include MessagePart
+      include VersionsPart
       include AheadPart
       include VeilPart
 

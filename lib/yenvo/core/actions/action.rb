@@ -7,7 +7,8 @@ module Yenvo
       class Action
         class << self
           # @return [Hash{String => Symbol}] settings it takes: name to :target, :template, :assign, :settings, :group,
-          #   :date, :keys (a list of names), :receivers, :readings, :flag, :time or :text
+          #   :date, :keys (a list of names), :receivers, :readings, :attach, :kept (a text or paper of the set-up), :flag, :time
+          #   or :text
           def takes = {}
 
           # @return [Array<String>] the settings without which it cannot be
@@ -67,11 +68,44 @@ module Yenvo
           @target
         end
 
+        # @param name [String] of a setting with words, which may come from a text of the set-up instead
         def template(name)
-          source = settings[name].to_s
-          return wrong(name, "must have words") if source.strip.empty?
+          source = source_of(name)
+          return text(source, settings["saved"] ? "saved" : name) unless source.strip.empty?
+          return wrong(name, "must have words") unless settings["saved"]
 
-          text(source, name)
+          wrong("saved", "must be a text with a #{name}; this one has none") if saved
+        end
+
+        # @return [Hash{String => String}, nil] "subject" and "text" of the text of the set-up that it takes
+        def saved
+          return @saved if defined?(@saved)
+
+          found = kept("saved", @schema.texts)
+          @saved = found && version_of(found, "saved") { |number| @schema.shelf.text(found.key, number) }
+        end
+
+        # @yieldparam number [Integer]
+        # @return [Object, nil] the version that the rule takes, as it lies on the shelf
+        def version_of(kept, name)
+          number = kept.version(settings[name])
+          yield(number) || wrong([name, "version"], "must be a version that there is; #{kept.name} has no #{number}")
+        end
+
+        # @return [String] words for lists
+        def source_of(name) = (settings["saved"] ? saved.to_h : settings)[name].to_s
+
+        # @param name [String] of the setting that names a text or paper of the set-up
+        # @param known [Hash{String => Schema::Kept}]
+        # @return [Schema::Kept, nil]
+        def kept(name, known)
+          key = settings[name].to_h["key"].to_s
+          found = known[key]
+          return found if found&.for?(@kind)
+
+          fitting = known.each_value.select { |one| one.for?(@kind) }.map(&:key).first(20).join(", ")
+          fitting = fitting.empty? ? "there is none yet for a #{@kind.noun}" : "known: #{fitting}"
+          wrong([name, "key"], "must be one of the set-up, for a #{@kind.noun}; #{fitting}")
         end
 
         # Each of these ties something written to the schema, remembers what it needs, and says with its place what is

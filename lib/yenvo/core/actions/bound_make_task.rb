@@ -48,6 +48,7 @@ module Yenvo
           @paper = action.paper && bind_paper
           @dates = tie(written(&:date?)) { |name, rule| date(rule, name) }
           @chooser = bind_assign
+          check_fills
           return if action.under.nil? || action.under.between?(1, @place.index)
 
           wrong("under", "must be the number of an earlier action of this branch")
@@ -121,6 +122,13 @@ module Yenvo
           return if lines <= MAX_LINES
 
           wrong("title", "must have at most #{MAX_LINES} lines, since each becomes a task; this has #{lines}")
+        end
+
+        def check_fills
+          return if action.fills.nil? || @schema.papers[action.fills]
+
+          known = @schema.papers.keys.first(20).join(", ")
+          wrong("fills", "must be a paper of the set-up; #{known.empty? ? "there is none yet" : "known: #{known}"}")
         end
 
         # @return [Hash{String => Text}, nil]

@@ -5,8 +5,8 @@ module Yenvo
     module Actions
       # Writes on a board: a channel of a chat server.
       class PostOnBoard < Message
-        def self.takes = {"address" => :text, "text" => :template, **LATER}
-        def self.required = %w[text]
+        def self.takes = {"address" => :text, "text" => :template, "saved" => :kept, **LATER}
+        def self.required = []
         def self.words = "Write on a board"
 
         def plan(facts, now:, rule_name:)
@@ -18,7 +18,7 @@ module Yenvo
           message(@board.destination, content, facts, now, words: "On the board #{name}: #{text[0, 120]}")
         end
 
-        def shown = "Board: #{Text.shown(settings["text"].to_s, @kind, @schema)}"
+        def shown = "Board: #{Text.shown(source_of("text"), @kind, @schema)}"
 
         private
 

@@ -10,10 +10,10 @@ module Yenvo
 
         def self.takes
           {"receivers" => :receivers, "cc" => :receivers, "reply_to" => :receivers, "subject" => :template,
-           "text" => :template, **LATER}
+           "text" => :template, "saved" => :kept, "attach" => :attach, **LATER}
         end
 
-        def self.required = %w[receivers subject text]
+        def self.required = %w[receivers]
         def self.words = "Write a mail"
 
         def plan(facts, now:, rule_name:)
@@ -29,10 +29,13 @@ module Yenvo
 
           veiled = outside?(good)
           message(DESTINATION, content, facts, now, words: words(good, content, veiled), left_out:, named: names(good),
-            notes: left_out.map { |why| "left out: #{why}" })
+            notes: left_out.map { |why| "left out: #{why}" }, attach: settings["attach"].to_a.uniq)
         end
 
-        def shown = "Mail: #{Text.shown(settings["subject"].to_s, @kind, @schema)}"
+        def shown = "Mail: #{Text.shown(source_of("subject"), @kind, @schema)}"
+
+        # What can go along: papers that the same run has made, files of the task of the event.
+        ATTACH = %w[papers files].freeze
 
         # Lines of a mail by what says who stands there.
         LINES = {"to" => "receivers", "cc" => "cc", "reply_to" => "reply_to"}.freeze
@@ -87,7 +90,18 @@ module Yenvo
           @subject = template("subject")
           @text = template("text")
           @needs += of_task
+          check_attach
           prepare_leaving
+        end
+
+        def check_attach
+          attach = settings["attach"].to_a
+          if attach.include?("papers") && @place.papers.empty?
+            wrong("attach", "must stand behind an action that makes a paper; there is none before it")
+          end
+          return unless attach.include?("files") && !@place.watches_task
+
+          wrong("attach", "must be of a task; the trigger watches no tasks, so there are no files of one")
         end
 
         def ways(name) =

@@ -5,8 +5,8 @@ module Yenvo
     module Actions
       # Tells somebody, by a notice within Yenvo.
       class TellPerson < Action
-        def self.takes = {"assign" => :assign, "fallback" => :assign, "text" => :template}
-        def self.required = %w[assign text]
+        def self.takes = {"assign" => :assign, "fallback" => :assign, "text" => :template, "saved" => :kept}
+        def self.required = %w[assign]
         def self.words = "Tell by notice"
 
         def plan(facts, now:, rule_name:)
@@ -23,7 +23,7 @@ module Yenvo
           ]
         end
 
-        def shown = "Tell: #{Text.shown(settings["text"], @kind, @schema)}"
+        def shown = "Tell: #{Text.shown(source_of("text"), @kind, @schema)}"
 
         private
 

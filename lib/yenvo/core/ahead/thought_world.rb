@@ -70,6 +70,7 @@ module Yenvo
         end
 
         def take_off_list(step) = tell(step)
+        def make_paper(step) = tell(step)
         def send_out(step) = tell(step)
         def comment_on_task(step) = tell(step)
         def tell_persons(step) = tell(step, who: step.persons.first)

@@ -5,7 +5,7 @@ module Yenvo
     # What a rule leans on in the set-up: fields, choices, stages, lists, persons, queues, teams. Read from the rule as
     # it is written, so that it is known for drafts that are not whole too. Each use is a text: "field deal value",
     # "choice deal severity unsafe", "stage ticket in_hand", "kind ticket", "person wen", "queue callbacks", "kit
-    # launch", "team accounts", "address office".
+    # launch", "team accounts", "address office", "text welcome", "paper quote".
     class Uses
       # @param rule [Rule]
       # @return [Set<String>]
@@ -135,6 +135,7 @@ module Yenvo
           when *Schema::TaskField::DATES then date(value)
           when "assign" then assign(value)
           when "paper" then value.each_value { |text| template(text) }
+          when "fills" then note("paper", value)
           end
         end
       end
@@ -164,6 +165,7 @@ module Yenvo
         note("stage", "entry/#{list}", section) if section
         note("stage", target.key, settings["to"]) if action.name == "move" && target
         note("address", settings["address"]) if settings["address"]
+        {"saved" => "text", "paper" => "paper"}.each { |name, what| note(what, settings[name]["key"]) if settings[name] }
         %w[kind kit].each { |name| note(name, settings[name]) if settings[name] }
       end
 

@@ -30,6 +30,14 @@ module Yenvo
             [nil, [Blanks.not_whole(error, unit: "paragraph", first: Template::FIRST)]]
           end
 
+          # @param bytes [String] of the document with blanks
+          # @param filled [Hash] see #fill
+          # @return [String] bytes of the document
+          def print(bytes, filled, at:) = put_into(Packed.new(bytes), filled, at:)
+
+          # @param packed [Packed]
+          def put_into(packed, filled, at:) = packed.with(filled.transform_values { |xml| "#{DECLARED}#{xml}" }, at:)
+
           # @param words [String] what stands in a blank
           # @param line_break [String] XML of one
           # @return [String] XML
@@ -59,7 +67,7 @@ module Yenvo
         # @param filled [Hash] see +fill+
         # @param at [Time]
         # @return [String] bytes of the document
-        def print(filled, at:) = @packed.with(filled.transform_values { |xml| "#{DECLARED}#{xml}" }, at:)
+        def print(filled, at:) = Uploaded.put_into(@packed, filled, at:)
         DECLARED = %(<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n)
         private_constant :DECLARED
 

@@ -195,15 +195,16 @@ module Yenvo
 
       def bind_row(actions, path, problems)
         made = {}
-        tasks = []
+        tasks, papers = [], []
         actions.each_with_index
           .filter_map do |action, i|
             bound =
               Actions.bind(
-                action, kind, schema, made: made.dup, tasks: tasks.dup, watches_task: trigger&.task? || false,
+                action, kind, schema, made: made.dup, tasks: tasks.dup, papers: papers.dup,
+                watches_task: trigger&.task? || false,
                 path: [*path, i], index: i, problems:
               )
-            tasks << (i + 1) if action.name == "task"
+            {"task" => tasks, "paper" => papers}[action.name]&.push(i + 1)
             made[i + 1] = bound.made_kind if bound&.made_kind
             bound && [i + 1, bound]
           end

@@ -31,15 +31,43 @@ module Yenvo
         # @return [Array<Hash>] one, or those of which any will do
         def triggers = trigger["any"] || [trigger]
 
+        # @param schema [Schema]
+        # @return [Rule] the same, with the version of each text and paper that it takes; those that are always to be
+        #   the newest stay as they are
+        def pinned(schema) =
+          with(
+            branches: branches.map { |branch| branch.with(actions: Rule.pin(branch.actions, schema)) },
+            otherwise: otherwise && Rule.pin(otherwise, schema)
+          )
+
         # @return [Array(Group, Array)] conditions and actions of each row; the otherwise has none
         def rows = [*branches.map(&:actions), *(otherwise ? [otherwise] : [])]
       end
+
+    class << Rule
+      # @param actions [Array]
+      # @return [Array]
+      def pin(actions, schema)
+        actions.map do |action|
+          next action if action.is_a?(Actions::MakeTask)
+
+          {"saved" => schema.texts, "paper" => schema.papers}.inject(action) do |done, (name, known)|
+            taken = done.settings[name]
+            number = taken && known[taken["key"]]&.number
+            next done if number.nil? || taken["version"] || taken["newest"]
+
+            done.with(settings: done.settings.merge(name => {**taken, "version" => number}))
+          end
+        end
+      end
+    end
 
     Rule::FORMAT = "yenvo-rule/1"
     Rule::HOW_OFTEN = %w[every_time once_per_task once_per_record once_per_visit once_in_days].freeze
     Rule::TIMING = %w[after_save before_save].freeze
     Rule::FUSE = %w[per_hour per_record_day].freeze
     Rule::MAX_FUSE = 100_000
+    Rule::MAX_VERSION = 100_000
     Rule::MAX_DAYS = 3_650
     Rule::BRANCHING = %w[first every].freeze
     Rule::LIMITS = {

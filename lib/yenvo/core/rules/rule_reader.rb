@@ -190,6 +190,10 @@ module Yenvo
         when :keys then texts(value, path, items, 200)
         when :flag then yes_no(value, path)
         when :time then time_of_day(value, path)
+        when :kept then kept(value, path)
+        when :attach
+          most = Actions::SendMail::ATTACH
+          list(value, path, most.size) { |item, at| one_of(item, at, most) }.compact
         when :receivers then list(value, path, Receivers::MOST_WRITTEN) { |item, at| receiver(item, at) }.compact
         when :readings then list(value, path, Actions::CallOut::MOST_READ) { |item, at| reading(item, at) }.compact
         when :ladder then list(value, path, Actions::LadderStep::MOST) { |item, at| ladder_step(item, at) }.compact
@@ -257,6 +261,7 @@ module Yenvo
         when "assign" then way_to_assign(value, path)
         when "number", "under" then whole(value, path, 1, Schema::TaskField::MAX_NUMBER)
         when "target" then text(value, path, 200)
+        when "fills" then text(value, path, 80)
         when "paper" then paper(value, path)
         when "flag" then yes_no(value, path)
         when "answers"
@@ -271,6 +276,23 @@ module Yenvo
 
         plain.slice("name", "text")
           .to_h { |name, value| [name, text(value, [*path, name], (name == "name") ? 120 : Text::MAX_SOURCE)] }
+      end
+
+      # A text or paper of the set-up, in one of its versions.
+      def kept(plain, path)
+        return unless keys(plain, path, %w[key version newest], %w[key])
+
+        at = group_at(plain, path)
+        plain.slice("key", "version", "newest").to_h do |name, value|
+          place = [*path, name]
+          read =
+            case name
+            when "key" then at.text("key", 80)
+            when "version" then whole(value, place, 1, Rule::MAX_VERSION)
+            else yes_no(value, place)
+            end
+          [name, read]
+        end
       end
 
       # What of a program's answer goes into which field.

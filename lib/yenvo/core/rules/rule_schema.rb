@@ -114,6 +114,8 @@ module Yenvo
         when :receivers then list(ref("receiver"), Receivers::MOST_WRITTEN)
         when :readings then list(ref("reading"), Actions::CallOut::MOST_READ)
         when :flag then {"type" => "boolean"}
+        when :kept then kept
+        when :attach then list(one_of(Actions::SendMail::ATTACH), Actions::SendMail::ATTACH.size)
         when :time then TIMER_SETTINGS[:time]
         when :keys then list(text(200), Rule::LIMITS[:items])
         when :ladder then list(ref("ladder_step"), Actions::LadderStep::MOST)
@@ -145,6 +147,7 @@ module Yenvo
         when "assign" then ref("assign")
         when "number", "under" then whole(1, Schema::TaskField::MAX_NUMBER)
         when "target" then text(200)
+        when "fills" then text(80)
         when "paper" then paper
         when "flag" then {"type" => "boolean"}
         when "answers" then list(text(Schema::TaskField::MAX_ANSWER), Schema::TaskField::MAX_ANSWERS)
@@ -161,6 +164,9 @@ module Yenvo
           %w[after do]
         )
       end
+
+      def kept =
+        object({"key" => text(80), "version" => whole(1, Rule::MAX_VERSION), "newest" => {"type" => "boolean"}}, %w[key])
 
       def paper = object({"name" => text(120), "text" => text(Text::MAX_SOURCE)}, %w[name text])
 

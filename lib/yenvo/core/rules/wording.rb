@@ -34,6 +34,9 @@ module Yenvo
         (@kind && Triggers.bind(trigger, @kind, @schema))&.sentence || type.words
       end
 
+      ALL = (1..Rule::LIMITS[:actions]).to_a.freeze
+      private_constant :ALL
+
       # @param action [Actions::MakeTask, Actions::Doing]
       # @return [String] such as "Make a task: Call the owner"
       def action(action)
@@ -42,7 +45,7 @@ module Yenvo
         end
 
         bound =
-          @kind && Actions.bind(action, @kind, @schema, tasks: (1..Rule::LIMITS[:actions]).to_a, watches_task: true)
+          @kind && Actions.bind(action, @kind, @schema, tasks: ALL, papers: ALL, watches_task: true)
         bound ? bound.shown : Actions.all.fetch(action.name).words
       end
 

@@ -62,8 +62,9 @@ module Yenvo
       TaskField::DATES = %w[day moment due].freeze
       # A level is a choice of what is more or less, in that order.
       TaskField::CHOICES = %w[choice level].freeze
-      TaskField::AS_WRITTEN = [*TaskField::CHOICES, "number", "answers", "flag", "under"].freeze
-      # "assign" is a way to assign, "target" the record it is about, "under" the number of an earlier action.
+      TaskField::AS_WRITTEN = [*TaskField::CHOICES, "number", "answers", "flag", "under", "fills"].freeze
+      # "assign" is a way to assign, "target" the record it is about, "under" the number of an earlier action, "fills"
+      # the key of a paper of the set-up.
       TaskField::TYPES =
         [*TaskField::TEMPLATES, *TaskField::DATES, *TaskField::AS_WRITTEN, "assign", "target", "paper"].freeze
       TaskField::WAYS = %w[call email letter visit check other].freeze
@@ -115,6 +116,13 @@ module Yenvo
               %w[log_done], usual: false
             ),
             row("paper", "Paper", "paper", both, []),
+            row(
+              "fills", "Paper it asks for", "fills", :all,
+              hints: {
+                "rule" => "Whoever does the task makes it by one press.",
+                "kit" => "Whoever does the task makes it by one press.", "hand" => "Filled in from the record by one press."
+              }
+            ),
             row("web_link", "Web link", "link", :all),
             row("place", "Place in an order", "number", %w[rule edit]),
             row("under", "Part of action no.", "under", rule, [])

@@ -13,7 +13,8 @@ module Yenvo
       UNTOLD = %w[key position].freeze
       PARTS = {
         "kinds" => "setup", "fields" => "setup", "people" => "people", "teams" => "setup", "queues" => "setup",
-        "settings" => "setup", "addresses" => "setup"
+        "settings" => "setup", "addresses" => "setup", "texts" => "setup", "papers" => "setup",
+        "letterhead" => "setup"
       }.freeze
       DAYS = %w[Sunday Monday Tuesday Wednesday Thursday Friday Saturday Sunday].freeze
       LONGEST = 300
@@ -63,6 +64,8 @@ module Yenvo
         when "people" then row["name"].to_s
         when "teams" then "the team #{row["name"]}"
         when "addresses" then "the address #{row["name"]}"
+        when "texts", "papers" then "the #{part.delete_suffix("s")} #{row["name"]}"
+        when "letterhead" then "the letterhead"
         when "queues" then "the queue #{row["name"]}"
         else "the setting #{key.tr("_", " ")}"
         end

@@ -20,9 +20,11 @@ module Yenvo
       # @param root [Store::Root]
       # @param server [SmtpServer]
       # @param house [String, nil] where people reach it
+      # @param clock [#now]
       # @param links [#call, nil] from an address to a link with which a new password is chosen, nil where nobody signs
       #   in with it
-      def initialize(root, server, house: nil, links: nil)
+      def initialize(root, server, clock: Clock.new, house: nil, links: nil)
+        @clock = clock
         @house = house
         @links = links
         @root = root
@@ -38,6 +40,8 @@ module Yenvo
         text = text(row[:content]) or return Answer.new(state: "never", words: NOBODY, rest: false)
         said = message(row, text).deliver!
         Answer.new(state: "sent", words: said.string.strip)
+      rescue Store::NotFound, Store::Refused, TooLarge => error
+        Answer.new(state: "never", words: error.message, rest: false)
       rescue *AWAY => error
         Answer.new(state: "later", words: words(error))
       rescue Net::SMTPFatalError, Net::SMTPSyntaxError => error
@@ -51,6 +55,11 @@ module Yenvo
       # @return [String, nil]
       def from = @root.setup_store.setting("mail_from", nil)
 
+      # That what is attached is more than a mail carries.
+      class TooLarge < StandardError; end
+
+      # Bytes of all files of a mail, as most servers take them.
+      MOST_FILES = 20_000_000
       NOBODY = "Nobody signs in with that address any more, so no link was made."
       private_constant :NOBODY
 
@@ -93,12 +102,37 @@ module Yenvo
         mail.message_id = "<#{row[:message_id]}>"
         mail.date = row[:made_at]
         mail.header["Auto-Submitted"] = "auto-generated"
-        mail.text_part = part("text/plain", text)
-        mail.html_part = part("text/html", html(text))
+        fill(mail, text, content["files"].to_a)
         thread(mail, row)
         stoppable(mail, content)
         mail.delivery_method(:smtp, connection)
         mail
+      end
+
+      # The words twice, and beside them what is attached (RFC 2046, 5.1).
+      def fill(mail, text, files)
+        both = [part("text/plain", text), part("text/html", html(text))]
+        if files.empty?
+          mail.text_part, mail.html_part = both
+          return
+        end
+
+        words = ::Mail::Part.new(content_type: "multipart/alternative")
+        both.each { |one| words.add_part(one) }
+        mail.add_part(words)
+        attach(mail, files)
+      end
+
+      # @raise [Store::NotFound] when one was taken away meanwhile
+      def attach(mail, files)
+        opened = files.map { |file| @root.printing.open(file["id"], now: @clock.now) }
+        if opened.sum { |row, _| row[:size] } > MOST_FILES
+          raise TooLarge, "What is attached has more than #{MOST_FILES / 1_000_000} MB together, so it was not sent."
+        end
+
+        opened.each do |row, path|
+          mail.attachments[row[:name]] = {mime_type: row[:type], content: File.binread(path)}
+        end
       end
 
       def address(mail, content)

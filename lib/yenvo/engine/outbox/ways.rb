@@ -10,7 +10,7 @@ module Yenvo
       def self.of(root, settings, clock, links: nil)
         # Whoever checks a signature asks whether its moment is near; the clock of a demo may be far ahead.
         real = Clock.new(start: settings.clock_start)
-        mail = settings.smtp && MailWay.new(root, settings.smtp, house: settings.address, links:)
+        mail = settings.smtp && MailWay.new(root, settings.smtp, clock:, house: settings.address, links:)
         post = Post.new(Outside.new(settings.inside), clock:)
         {
           "mail" => mail, "board" => BoardWay.new(root, post),

@@ -79,7 +79,10 @@ module Yenvo
       # @return [Integer] how many
       def purge(now:)
         ids = table.where(Sequel[:at] < now - (DAYS * 86_400)).limit(PURGED_AT_ONCE).select_map(:record_id)
-        delete_keys(:trash, :record_id, ids)
+        root.transaction do
+          root.attachments.forget(ids)
+          delete_keys(:trash, :record_id, ids)
+        end
       end
 
       private

@@ -29,6 +29,7 @@ module Yenvo
       # @raise [Conflict] when somebody else wrote in the meantime
       # @param past [String] for a rule that time wakes, what to do about records whose moment is past: "skip" or "fire"
       def publish(id, rule, cause:, stamp: nil, past: "skip")
+        rule = rule.pinned(schema)
         problems = Core::Checks.run(rule, schema)
         raise Core::InvalidRule.new(problems) if problems.any?
 

@@ -18,6 +18,7 @@ module Yenvo
         @cause = Journal::Cause.of_run(run_id, outcome, now)
         @made = {}
         @proposals = {}
+        @papers = []
         @tasks = Hash.new { |hash, key| hash[key] = [] }
         remember(entry)
       end
@@ -92,8 +93,18 @@ module Yenvo
         {"notices" => root.notices.add(step.persons, step.text, at: @now, **about, rule_id: rule.id, run_id: @run_id)}
       end
 
+      # A task that is yet to be sent has no files.
+      def make_paper(step)
+        places = step.on ? ids_on(step.on).map { |id| {task_id: id} } : [{record_id: record_of(step.record)}]
+        @said = ["there is no task yet to attach it to"] if places.empty?
+        files = places.map { |place| root.attachments.lay(place, step, cause: @cause) }
+        @papers << files.first if files.any?
+        {"files" => files}
+      end
+
       # What nobody caused leaves without being asked for.
       def send_out(step)
+        step = step.with(content: {**step.content, "files" => attached(step)}) if step.attach.any?
         return {"proposal" => propose_message(step)} if step.ask && entry[:who]
 
         root.outbox.write([Outbox::New.of(step, @place, @cause, entry[:kind])])
@@ -180,6 +191,14 @@ module Yenvo
           end
       end
 
+      # @return [Array<Hash>] id and name of the files that go along
+      def attached(step)
+        own = step.attach.include?("papers") ? @papers : []
+        of_task = step.attach.include?("files") ? column(root.attachments.of(task_id: entry[:task_id]), :id) : []
+        names = db[:attachments].where(id: own + of_task).select_hash(:id, :name)
+        (own + of_task).uniq.filter_map { |id| {"id" => id, "name" => names[id]} if names[id] }
+      end
+
       def climb(id, due) = add_timer("ladder", id, due)
 
       def add_timer(purpose, task, due, **more) =
@@ -227,6 +246,7 @@ module Yenvo
         did = action["did"] || {}
         @tasks[action.values_at("row", "number")].unshift(did["task"]) if did["task"]
         @made[action["number"]] ||= did["record"] if did.key?("made")
+        @papers.unshift(*did["files"].to_a.first)
       end
 
       # A task seen as if it were a record, for the conditions that choose which tasks are changed.

@@ -81,6 +81,14 @@ module Yenvo
         end
       end
 
+      def make_paper_back(did)
+        did["files"].to_a.map do |id|
+          there = !db[:attachments].where(id:).empty?
+          root.attachments.remove(id, cause: @cause) if there
+          item(@title, there ? nil : "it is gone already")
+        end
+      end
+
       # Who was named hears no more of it.
       def comment_on_task_back(did)
         gone = db[:comments].where(id: did["comments"].to_a).delete

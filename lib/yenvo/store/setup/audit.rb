@@ -42,7 +42,8 @@ module Yenvo
         {
           "kinds" => kinds, "fields" => fields, "people" => people,
           "teams" => db[:teams].as_hash(:key).transform_values { |row| {"name" => row[:name], **retired(row)} },
-          "queues" => queues, "settings" => settings, "addresses" => addresses
+          "queues" => queues, "settings" => settings, "addresses" => addresses,
+          **%w[texts papers].to_h { |table| [table, kept(table.to_sym)] }, "letterhead" => letterhead
         }
       end
 
@@ -59,6 +60,18 @@ module Yenvo
       end
 
       private
+
+      # Each version of a text or paper is a change of its own.
+      def kept(table)
+        db[table].as_hash(:key).transform_values do |row|
+          {"name" => row[:name], "kind" => row[:kind], "version" => row[:number], **retired(row)}
+        end
+      end
+
+      def letterhead
+        row = db[:letterhead].select(:lines, Sequel.function(:sha1, :logo).as(:logo)).first or return {}
+        {"all" => {"lines" => load(row[:lines]), "logo" => row[:logo]}}
+      end
 
       def settings
         kept = db[:settings].select_hash(:name, :value).transform_values { |text| load(text) }

@@ -12,6 +12,18 @@ module Yenvo
         rules.uniq + kits(what, schema) + fields(what, schema)
       end
 
+      # @param noun [String] such as "text"
+      # @return [Hash{String => Array<Hash>}] by key of each such: the rules and kits that lean on it, as in +of+
+      def by_key(noun)
+        found = Hash.new { |hash, key| hash[key] = [] }
+        note = lambda do |uses, one|
+          uses.each { |use| use.split(" ", 2).then { |what, key| found[key] << one if what == noun } }
+        end
+        bodies.each { |row, rule| note.call(Core::Uses.of(rule, schema), {what: "rule", **row.slice(:id, :name, :state)}) }
+        kit_bodies.each { |row, kit| note.call(Core::Uses.of_kit(kit, schema), kit_row(row)) }
+        found.transform_values(&:uniq)
+      end
+
       # @param kinds [Array<String>, nil] kinds of records; nil for all
       # @return [Array<Hash>] as +of+, of rules and kits about other kinds of records than these
       def about_others(what, kinds)
@@ -46,14 +58,19 @@ module Yenvo
       # @yieldparam kit [Core::Kits::Kit]
       # @yieldreturn [Boolean] whether it counts
       def kits(what, schema)
-        root.kits.all
-          .select do |row|
-            [
-              root.kits.draft_of(row), *(root.kits.body(row[:version_id]) if row[:version_id] && row[:draft])
-            ].any? { |kit| (!block_given? || yield(kit)) && leans?(Core::Uses.of_kit(kit, schema), what) }
-          end
-          .map { |row| {what: "kit", id: row[:id], name: row[:name], state: row[:version_id] ? "on" : "draft"} }
+        kit_bodies.select { |_, kit| (!block_given? || yield(kit)) && leans?(Core::Uses.of_kit(kit, schema), what) }
+          .map { |row, _| kit_row(row) }.uniq
       end
+
+      # @return [Array<Array(Hash, Core::Kits::Kit)>] each kit with its draft, and with its version where both are there
+      def kit_bodies
+        root.kits.all.flat_map do |row|
+          newest = root.kits.body(row[:version_id]) if row[:version_id] && row[:draft]
+          [root.kits.draft_of(row), *newest].map { |kit| [row, kit] }
+        end
+      end
+
+      def kit_row(row) = {what: "kit", id: row[:id], name: row[:name], state: row[:version_id] ? "on" : "draft"}
 
       def watched(rule) =
         rule.triggers.flat_map do |trigger|

@@ -51,7 +51,7 @@ module Yenvo
         when "kinds" then row_of(plain["kinds"], keys)
         when "fields" then plain["fields"].find { |row| row.values_at("kind", "key") == keys }
         when "access" then access_of(plain, keys[0])
-        when "addresses" then row_of(plain["addresses"].to_a, keys)
+        when "addresses", "texts", "papers" then row_of(plain[what].to_a, keys)
         end
       end
 
@@ -121,19 +121,23 @@ module Yenvo
           "queue_kinds" => db[:queues].exclude(kinds: nil).as_hash(:key, :kinds).transform_values { |text| load(text) },
           "settings" => SETTINGS.to_h { |name, usual| [name, setting(name, usual)] },
           "absences" => absences.map { |person, from, to| [person, from.iso8601, to.iso8601] },
-          "kits" => texts(root.kits.published_rows), "addresses" => addresses
+          "kits" => texts(root.kits.published_rows), "addresses" => addresses,
+          **%w[texts papers].to_h { |table| [table, kept(table.to_sym)] }
         }
       end
       KIND = [:key, :label, :plural, :stage_label, :stages, :open_door, *Core::Access::VERBS].freeze
       FIELD = %i[key label type unit links_to formula choices required unique help group kept].freeze
       STORED = [:kind, *FIELD, :default_value].freeze
+      KEPT = %i[key name kind number form].freeze
       PERSON = %i[key name active team hours week told program role email phone].freeze
-      private_constant :KIND, :FIELD, :STORED, :PERSON
+      private_constant :KIND, :FIELD, :STORED, :KEPT, :PERSON
 
       def names(table, **where) = db[table].where(where).order(:name).select_hash(:key, :name)
 
       def addresses =
         texts(db[:addresses].where(retired_at: nil).order(:name).select(:key, :name, :way, :fields).all)
+
+      def kept(table) = texts(db[table].where(retired_at: nil).order(:name).select(*KEPT).all)
 
       def people
         teams = db[:memberships].order(:team).select_hash_groups(:person, :team)
@@ -162,7 +166,8 @@ module Yenvo
           kits: root.kits.entries(plain["kits"]),
           kinds: plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) },
           people: plain["people"].map { |row| person(row) },
-          addresses: plain.fetch("addresses", []).map { |row| address(row) }
+          addresses: plain.fetch("addresses", []).map { |row| address(row) }, shelf: root.shelf,
+          **%i[texts papers].to_h { |name| [name, plain.fetch(name.to_s, []).map { |row| written(row) }] }
         )
       end
 
@@ -189,6 +194,8 @@ module Yenvo
       def days(*texts) = texts.map { |text| Date.iso8601(text) }
 
       def address(row) = Core::Schema::Address.new(**some(row, %i[key name way]), fields: load(row["fields"]))
+
+      def written(row) = Core::Schema::Kept.new(**some(row, KEPT))
 
       def person(row)
         values = some(row, %i[key name active team teams hours role email phone])

@@ -5,14 +5,14 @@ require "securerandom"
 
 module Yenvo
   module Store
-    # Files at tasks. They stand in a folder outside the database, under names that nobody can guess; the database knows
+    # Files at tasks and records. They stand in a folder outside the database, under names that nobody can guess; the database knows
     # what they were called.
     class Attachments < Base
       keeps :attachments
 
       MAX_BYTES = 10_000_000
       MOST = 20
-      # Bytes of all files of a task together.
+      # Bytes of all files of a task, or a record, together.
       MOST_BYTES = 50_000_000
       # By what a file is called, the type it is given out as, and how it begins (nil: texts, which have to be UTF-8).
       TYPES = {
@@ -26,18 +26,23 @@ module Yenvo
         "ods" => ["application/vnd.oasis.opendocument.spreadsheet", "PK".b]
       }.freeze
 
+      # @param place [Hash{Symbol => Integer}] task_id or record_id
       # @return [Array<Hash>]
-      def of(task_id) = table.where(task_id:).order(:id).all
+      def of(place) = table.where(place).order(:id).all
+
+      # @raise [NotFound]
+      def self.missing = raise(NotFound, "There is no such file.")
 
       # @return [Hash]
       # @raise [NotFound]
-      def find!(id) = table.where(id:).first || raise(NotFound, "There is no such file.")
+      def find!(id) = table.where(id:).first || Attachments.missing
 
+      # @param place [Hash{Symbol => Integer}] task_id or record_id
       # @param name [String] as the person's machine calls it
       # @param content [String] bytes
       # @return [Hash] the row
       # @raise [Refused, NotFound]
-      def add(task_id, name, content, cause:)
+      def add(place, name, content, cause:)
         name = plain_name(name)
         type = type_of(name, content)
         # Once, before the transaction, which may be tried again.
@@ -45,13 +50,10 @@ module Yenvo
         root.transaction do
           # A rule's run, too, may be taken back as a whole after this.
           db.after_rollback(savepoint: true) { FileUtils.rm_f(path(file)) }
-          task = root.task_rows.lock!(task_id)
-          check_room(task_id, content.bytesize)
-          id =
-            table.insert(
-              task_id:, name:, type:, size: content.bytesize, file:, by: cause.who, at: cause.at
-            )
-          root.journal.add_about_task("file_added", cause, task, name)
+          owner = lock!(place)
+          check_room(place, content.bytesize)
+          id = table.insert(**place, name:, type:, size: content.bytesize, file:, by: cause.who, at: cause.at)
+          note("file_added", owner, place, name, cause)
           find!(id)
         end
       rescue
@@ -60,19 +62,52 @@ module Yenvo
         raise
       end
 
-      # Attaches a paper that was filled in, as a text file.
+      # Attaches a text that was filled in, as a text file.
       # @param paper [Hash] name, text
       def fill(task_id, paper, cause:)
         name = paper["name"].gsub(%r{[/\\]+}, "-").strip
-        add(task_id, "#{name.empty? ? "Paper" : name}.txt", paper["text"].empty? ? "\n" : paper["text"], cause:)
+        add(
+          {task_id:}, "#{name.empty? ? "Paper" : name}.txt", paper["text"].empty? ? "\n" : paper["text"], cause:
+        )
       end
 
-      # @return [Array(Hash, String)] the row and the path of the file
+      # Attaches a paper that was filled in, which is printed later.
+      # @param place [Hash{Symbol => Integer}] task_id or record_id
+      # @param paper [Core::Effects::MakePaper]
+      # @return [Integer] id of the file
+      # @raise [Refused, NotFound]
+      def lay(place, paper, cause:)
+        owner = lock!(place)
+        check_room(place, 0)
+        type = TYPES.fetch(File.extname(paper.name).delete_prefix("."))[0]
+        id = table.insert(**place, name: paper.name, type:, by: cause.who, at: cause.at)
+        db[:fillings].insert(attachment_id: id, body: dump(paper.filling))
+        note("file_added", owner, place, paper.name, cause)
+        id
+      end
+
+      # Keeps what a paper was printed to.
+      # @param content [String] bytes
+      def printed(id, content)
+        file = keep(SecureRandom.hex(24), content)
+        kept =
+          root.transaction do
+            db.after_rollback(savepoint: true) { FileUtils.rm_f(path(file)) }
+            db[:fillings].where(attachment_id: id).delete
+            table.where(id:, file: nil).update(file:, size: content.bytesize)
+          end
+        FileUtils.rm_f(path(file)) if kept.zero?
+      rescue
+        FileUtils.rm_f(path(file)) if file
+        raise
+      end
+
+      # @return [Array(Hash, String)] the row and the path of the file; see Printing#open for papers
       # @raise [NotFound]
       def open(id)
         row = find!(id)
-        path = path(row[:file])
-        unless File.file?(path)
+        path = path(row[:file]) if row[:file]
+        unless path && File.file?(path)
           raise NotFound,
             "The file “#{row[:name]}” is not in the folder of files any more. Whoever runs Yenvo can look for it there."
         end
@@ -84,14 +119,35 @@ module Yenvo
       def remove(id, cause:)
         row = find!(id)
         root.transaction do
-          task = root.task_rows.find!(row[:task_id])
+          place = row.slice(:task_id, :record_id).compact
+          owner = row[:task_id] ? root.task_rows.find!(row[:task_id]) : root.records.row!(row[:record_id])
           table.where(id:).delete
-          root.journal.add_about_task("file_removed", cause, task, row[:name])
-          db.after_commit { FileUtils.rm_f(path(row[:file])) }
+          note("file_removed", owner, place, row[:name], cause)
+          drop([row[:file]])
         end
       end
 
+      # Takes away the files of records that are gone for good.
+      # @param records [Array<Integer>]
+      def forget(records)
+        gone = table.where(record_id: records).select(:id, :file).all
+        table.where(id: column(gone, :id)).delete
+        drop(column(gone, :file))
+      end
+
       private
+
+      # From the disk, when the rows are gone for good.
+      def drop(files) = db.after_commit { files.compact.each { |file| FileUtils.rm_f(path(file)) } }
+
+      # @return [Hash] row of the task or record, locked
+      def lock!(place) = place[:task_id] ? root.task_rows.lock!(place[:task_id]) : root.records.lock(place[:record_id])
+
+      def note(what, owner, place, name, cause)
+        return root.journal.add_about_task(what, cause, owner, name) if place[:task_id]
+
+        root.journal.add_about(what, cause, owner, {"title" => owner[:title], "text" => name})
+      end
 
       def type_of(name, content)
         type, begins = TYPES[File.extname(name).delete_prefix(".").downcase]
@@ -115,18 +171,19 @@ module Yenvo
       def plain_name(name) =
         Core::Reading.trim(File.basename(name.to_s.delete("\0").tr("\\", "/")).gsub(/[[:cntrl:]\p{Cf}]/, ""))[0, 200]
 
-      def check_room(task_id, bytes)
+      def check_room(place, bytes)
         count, size =
-          table.where(task_id:)
+          table.where(place)
             .select(
               Sequel.function(:count).*.as(:count),
               Sequel.function(:coalesce, Sequel.function(:sum, :size), 0).as(:size)
             )
             .first.values_at(:count, :size)
-        refuse("file", "A task takes at most #{MOST} files. Take one away first.") if count >= MOST
-        if size + bytes > MOST_BYTES
-          refuse("file", "The files of a task have at most #{MOST_BYTES / 1_000_000} MB together. Take one away first.")
-        end
+        noun = place[:task_id] ? "task" : "record"
+        refuse("file", "A #{noun} takes at most #{MOST} files. Take one away first.") if count >= MOST
+        return if size + bytes <= MOST_BYTES
+
+        refuse("file", "The files of a #{noun} have at most #{MOST_BYTES / 1_000_000} MB together. Take one away first.")
       end
 
       # Written whole under another name first, so that no half a file ever stands there.

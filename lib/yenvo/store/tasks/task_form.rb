@@ -55,6 +55,7 @@ module Yenvo
         when "day" then date(value, field.column, field.seen_as)
         when "moment" then moment(value)
         when "answers" then JSON.generate(answers(value))
+        when "fills" then paper(value)
         else value
         end
       end
@@ -84,6 +85,13 @@ module Yenvo
         end
 
         all
+      end
+
+      # @return [String, nil] key of the paper that a task asks for
+      def paper(key)
+        return if key.to_s.empty?
+
+        schema.papers.key?(key) ? key : refuse("fills", "There is no such paper any more; choose another, or none.")
       end
 
       # @param type [String] of a field that takes such a text

@@ -15,7 +15,7 @@ module Yenvo
       MAX_BODY = 4_000_000
       MAX_DOOR = 100_000
       MAX_FILE = Store::Attachments::MAX_BYTES + 1_000
-      FILES = %r{\A/api/tasks/\d+/files\z}
+      FILES = %r{\A/api/(?:(?:tasks|records)/\d+/files|papers/document)\z}
       BYTES = "application/octet-stream"
 
       # @param path [String] within /api

@@ -32,6 +32,9 @@ module Yenvo
               person(row)
             }, teams: teams, queues: queues_to_choose, kits: kits_to_use,
             addresses: schema.addresses.each_value.map { |one| one.slice(:key, :name, :way) },
+            **{texts: schema.texts, papers: schema.papers}.transform_values { |all|
+              all.each_value.map { |one| one.slice(:key, :name, :kind, :number, :form) }
+            },
             kit_format: Core::Kits::Kit::FORMAT, rule_format: Core::Rule::FORMAT,
             vocabulary: Core::Vocabulary.to_h(schema), interactions: Store::Interactions::WAYS,
             inks: Store::Drafted::INKS, file_types: Store::Attachments::TYPES.keys

@@ -34,12 +34,18 @@ module Yenvo
             task: task(row), facts: kind ? facts(image, kind) : [], why: row[:copy_id] ? nil : why(row),
             why_kit: row[:copy_id] && why_kit(row), history: history.of_task(id), later: later_of_task(row),
             comments: root.comments.of(id).map { |one| pick(one, :id, :by, :at, :text) },
-            files: root.attachments.of(id).map { |one| pick(one, :id, :name, :size, :by, :at) },
+            files: files(task_id: id), fills: fills(row),
             parts: tasks(sight.tasks(root.tasks.parts(id))), parent: parent(row)
           }
         end
 
+        # @param place [Hash{Symbol => Integer}] task_id or record_id
+        def files(place) = root.attachments.of(place).map { |one| pick(one, :id, :name, :size, :by, :at) }
+
         private
+
+        # @return [Hash, nil] key and name of the paper that it asks for; no name when that was taken away
+        def fills(row) = row[:fills] && {key: row[:fills], name: schema.papers[row[:fills]]&.name}
 
         # @return [Hash, nil] id and title of the task that it is a part of
         def parent(row)

@@ -93,6 +93,28 @@ module Yenvo
         answer 201, {linked: present.linked(around)}
       end
 
+      get("/:id/files") { answer 200, {files: present.files(record_id: sight.record!(id)[:id])} }
+
+      post "/:id/files" do
+        changing!(id)
+        root.attachments.add({record_id: id}, params["name"], env["yenvo.bytes"], cause:)
+        answer 201, {files: present.files(record_id: id)}
+      end
+
+      delete "/files/:id" do
+        record = changing!(of_record![:record_id])
+        root.attachments.remove(id, cause:)
+        answer 200, {files: present.files(record_id: record[:id])}
+      end
+
+      # A file is given out to be kept, never to be shown within Yenvo.
+      get "/files/:id" do
+        record = sight.record!(of_record![:record_id])
+        row, path = root.printing.open(id, now:)
+        taken_out("took out the file “#{row[:name]}” of “#{record[:title]}”", "record #{record[:id]}")
+        give_out(row, path)
+      end
+
       # What goes along when it is taken away.
       get("/:id/hanging") { answer 200, root.trash.hanging(sight.record!(id)[:id]) }
 
@@ -141,6 +163,9 @@ module Yenvo
       private
 
       def values = body_of_call["values"]
+      # @raise [Store::NotFound] also for a file of a task
+      def of_record! = root.attachments.find!(id).tap { |row| Store::Attachments.missing if row[:record_id].nil? }
+
       def history = Store::History.new(root, sight)
 
       # @return [Array<Hash>] what is linked to the record, as far as it is seen

@@ -82,12 +82,23 @@ module Yenvo
 
       post "/:id/files" do
         may.work!(sight.task!(id), root.schema)
-        root.attachments.add(id, params["name"], env["yenvo.bytes"], cause:)
+        root.attachments.add({task_id: id}, params["name"], env["yenvo.bytes"], cause:)
+        answer 201, present.panel(sight.task!(id))
+      end
+
+      # Makes the paper that the task asks for; with done it is done by the same press.
+      post "/:id/fill" do
+        task = sight.task!(id)
+        may.work!(task, root.schema)
+        root.transaction do
+          Store::Filling.new(root, now).for_task(task, cause:)
+          root.tasks.finish(id, answer: body_of_call["answer"], note: nil, cause:) if body_of_call["done"]
+        end
         answer 201, present.panel(sight.task!(id))
       end
 
       delete "/files/:id" do
-        row = root.attachments.find!(id)
+        row = of_task!
         may.work!(sight.task!(row[:task_id]), root.schema)
         root.attachments.remove(id, cause:)
         answer 200, present.panel(sight.task!(row[:task_id]))
@@ -95,16 +106,16 @@ module Yenvo
 
       # A file is given out to be kept, never to be shown within Yenvo.
       get "/files/:id" do
-        task = sight.task!(root.attachments.find!(id)[:task_id])
-        row, path = root.attachments.open(id)
+        task = sight.task!(of_task![:task_id])
+        row, path = root.printing.open(id, now:)
         taken_out("took out the file “#{row[:name]}” of the task “#{task[:title]}”", "task #{task[:id]}")
-        headers "content-type" => row[:type],
-          "content-disposition" => "attachment; filename*=UTF-8''#{ERB::Util.url_encode(row[:name])}",
-          "cache-control" => "private, no-store"
-        send_file path, type: row[:type], disposition: nil
+        give_out(row, path)
       end
 
       private
+
+      # @raise [Store::NotFound] also for a file of a record
+      def of_task! = root.attachments.find!(id).tap { |row| Store::Attachments.missing if row[:task_id].nil? }
 
       def to = body_of_call.slice(*TO).transform_keys(&:to_sym)
 

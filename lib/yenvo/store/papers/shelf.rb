@@ -1,0 +1,52 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Versions of texts and papers, as rules ask for them (see Core::Papers::Library). A version never changes, so that
+    # what was read once is kept.
+    class Shelf < Base
+      # Versions kept, and bytes of them together.
+      MOST = 200
+      MOST_BYTES = 40_000_000
+
+      def initialize(root)
+        super
+        @kept = {}
+        @lock = Mutex.new
+      end
+
+      # @return [Hash{String => String}, nil]
+      def text(key, number) =
+        fetch([:text_versions, key, number]) do |row|
+          {"subject" => row[:subject], "text" => row[:body]}
+        end
+
+      # @return [String, nil]
+      def paper(key, number) =
+        fetch([:paper_versions, key, number]) do |row|
+          (row[:form] == "markdown") ? row[:body].dup.force_encoding("UTF-8") : row[:body]
+        end
+
+      # Nothing of what it holds, which may be megabytes.
+      def inspect = "#<#{self.class}>"
+
+      private
+
+      def fetch(place)
+        known = @lock.synchronize { @kept[place] }
+        return known if known
+
+        table, key, number = place
+        row = db[table].where(key:, number:).first or return
+        found = yield(row).freeze
+        @lock.synchronize do
+          @kept[place] = found
+          @kept.shift while @kept.size > MOST || (bytes > MOST_BYTES && @kept.size > 1)
+        end
+        found
+      end
+
+      def bytes = @kept.each_value.sum { |one| one.is_a?(String) ? one.bytesize : 1_000 }
+    end
+  end
+end

@@ -1,0 +1,81 @@
+# frozen_string_literal: true
+
+require "base64"
+
+module Yenvo
+  module Web
+    # Papers of the set-up and the letterhead, for administrators.
+    class Papers < Base
+      before { may.set_up! }
+
+      get("/?") { answer 200, shown }
+      post("/?") { answer 201, shown(key: changes.write(nil, written, cause:)) }
+      put("/?") { answer 200, shown(key: changes.write(key, written, cause:)) }
+      delete("/?") { changes.retire(key, anyway: body_of_call["anyway"] == true, cause:).then { answer 200, shown } }
+      post("/back") { changes.bring_back(key, cause:).then { answer 200, shown } }
+
+      # A document as it is; the next version where a key says of what.
+      post "/document" do
+        given = params.slice("name", "kind").merge("form" => "document", "bytes" => env["yenvo.bytes"])
+        answer 201, shown(key: changes.write(params["key"], given, cause:))
+      end
+
+      get "/version" do
+        row = changes.version!(params["key"], number("number"))
+        text = (row[:form] == "markdown") ? row[:body].dup.force_encoding("UTF-8") : nil
+        answer 200, {**present.version(row, changes), form: row[:form], page: row[:page], text:}
+      end
+
+      # The document of a version, as it was uploaded.
+      get "/document" do
+        row = changes.version!(params["key"], number("number"))
+        given = Core::Papers::GIVEN.fetch(row[:form])
+        headers "content-type" => (row[:form] == "markdown") ? "text/markdown; charset=utf-8" : given.type,
+          "content-disposition" => "attachment; filename=\"#{row[:key]}-#{row[:number]}.#{ending(row, given)}\"",
+          "cache-control" => "private, no-store"
+        row[:body]
+      end
+
+      # What it would come to on a record; of what is written as it stands in the form, else of a version.
+      post "/preview" do
+        record = sight.record!(body_of_call["record"])
+        given = body_of_call["paper"] ? written : kept(body_of_call["key"])
+        given_out, bytes, words = changes.preview(given, record, now:)
+        answer 200, {type: given_out.ending, data: Base64.strict_encode64(bytes), words:}
+      end
+
+      put "/letterhead" do
+        logo = body_of_call["logo"]
+        changes.write_letterhead(body_of_call["lines"], logo && Base64.decode64(logo), cause:)
+        answer 200, shown
+      end
+
+      get "/logo" do
+        logo = changes.letterhead.logo or raise Store::NotFound, "There is no logo."
+        headers "content-type" => logo.start_with?("\x89PNG".b) ? "image/png" : "image/jpeg",
+          "cache-control" => "private, no-store"
+        logo
+      end
+
+      private
+
+      def changes = Store::Papers.new(root, seen:)
+      def key = body_of_call["key"]
+      def written = {**body_of_call["paper"], "form" => "markdown"}
+
+      def kept(key)
+        version = changes.version!(key)
+        form = version[:form]
+        body = (form == "markdown") ? {"text" => version[:body].dup.force_encoding("UTF-8")} : {"bytes" => version[:body]}
+        {"kind" => changes.find!(key)[:kind], "page" => version[:page], "form" => form, "name" => key, **body}
+      end
+
+      def ending(row, given) = (row[:form] == "markdown") ? "md" : given.ending
+
+      def shown(more = {})
+        head = changes.letterhead
+        {papers: present.in_versions(changes), letterhead: {name: head.name, lines: head.lines, logo: !head.logo.nil?}, **more}
+      end
+    end
+  end
+end
