@@ -42,7 +42,7 @@ RSpec.describe Yenvo::Core::Papers do
 
         {% for i in record.tasks %}{{ i.title }}{% endfor %}Sum: {{ record.value }}
       MARKDOWN
-      expect(words_of_pdf(pdf).delete(" ")).to include(
+      expect(words_of_pdf(pdf)).to include(
         "SaltmarshYardQuay48000Faro", "QuoteforAldo*Ferrant*", "Привет,QuietHour,Ελλάδα", "PieceCosts",
         "Hull|sanded€120", "Rudder<b>bold</b>€80.50", "1.paidatonce2.neverlatecode", "Sum:€4,350", "1/1"
       )
@@ -51,12 +51,12 @@ RSpec.describe Yenvo::Core::Papers do
     it "goes over as many pages as it needs" do
       pdf = printed("{{ record.title }} says that much. " * 400)
       expect(PDF::Reader.new(StringIO.new(pdf)).page_count).to be > 2
-      expect(words_of_pdf(pdf)).to match(%r{1 / (\d)\b.*\1 / \1\b})
+      expect(words_of_pdf(pdf)).to match(%r{1/(\d)\D.*\1/\1})
     end
 
     it "takes what stands in a blank as words alone, line by line" do
       text = words_of_pdf(printed("Says: {{ record.notes }}"))
-      expect(text).to include("First line # no heading | no | row")
+      expect(text).to include("Firstline#noheading|no|row")
     end
 
     it "is the same bytes for the same record" do

@@ -76,7 +76,10 @@ RSpec.describe "Yenvo::Core::Story" do
       ]
     ],
     "commented" => [[{**task, "text" => "Well?"}, "Maren Oduya about Call Aldo: Well?"]],
-    "file_added" => [[{**task, "text" => "a.pdf"}, "Maren Oduya added the file a.pdf at Call Aldo"]],
+    "file_added" => [
+      [{**task, "text" => "a.pdf"}, "Maren Oduya added the file a.pdf at Call Aldo"],
+      [{"text" => "a.pdf"}, "Maren Oduya added the file a.pdf"]
+    ],
     "file_removed" => [[{**task, "text" => "a.pdf"}, "Maren Oduya took away the file a.pdf at Call Aldo"]],
     "kit_begun" => [[{"kit" => "Launch"}, "Begun: the kit Launch"]],
     "kit_done" => [[{"kit" => "Launch"}, "Finished: the kit Launch"]],

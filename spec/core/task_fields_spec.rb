@@ -12,7 +12,7 @@ RSpec.describe "Yenvo::Core::Schema::TaskField" do
     "link" => "https://example.org/a",
     "day" => {"count" => 2, "unit" => "days", "direction" => "after", "from" => "event", "day_off" => "later"},
     "number" => 3, "answers" => %w[Yes No], "flag" => true, "under" => 1, "assign" => {"to" => "owner"},
-    "target" => "record", "paper" => {"name" => "Note.txt", "text" => "For {{ record.title }}"}
+    "target" => "record", "paper" => {"name" => "Note.txt", "text" => "For {{ record.title }}"}, "fills" => "quote"
   }
   examples["moment"] = examples["due"] = examples["day"]
 

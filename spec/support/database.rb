@@ -17,7 +17,13 @@ module Database
     trash
     timers
     comments
+    fillings
     attachments
+    letterhead
+    text_versions
+    paper_versions
+    texts
+    papers
     presets
     proposals
     kit_copies
@@ -120,6 +126,20 @@ module Database
 
   def change(id, values, who: "hollie", at: NOW, **more) =
     root.records.change(id, values, cause: cause(who, at:), **more)
+
+  # @return [String] key of a text of the set-up
+  def a_saved_text(key: nil, who: "maren", at: NOW, **given) =
+    Yenvo::Store::Texts.new(root).write(key, {
+      "name" => "Welcome", "kind" => "deal", "subject" => "About {{ record.title }}", "text" => "Dear {{ record.title }}",
+      **given.transform_keys(&:to_s)
+    }, cause: cause(who, at:))
+
+  # @return [String] key of a paper of the set-up
+  def a_paper(key: nil, who: "maren", at: NOW, **given) =
+    Yenvo::Store::Papers.new(root).write(key, {
+      "name" => "Quote", "kind" => "deal", "page" => "a4", "form" => "markdown", "text" => "# For {{ record.title }}",
+      **given.transform_keys(&:to_s)
+    }, cause: cause(who, at:))
 
   # Publishes a rule, written as in a rule file, before all that follows.
   # @return [Hash] row of the rule

@@ -35,8 +35,8 @@ module Documents
 
   def unpack(bytes) = Zip::File.open_buffer(StringIO.new(bytes)).then { |zip| zip.to_h { |one| [one.name, zip.read(one)] } }
 
-  # @return [String] words of a PDF, of all pages, with single blanks
-  def words_of_pdf(bytes) = PDF::Reader.new(StringIO.new(bytes)).pages.map(&:text).join(" ").gsub(/\s+/, " ").strip
+  # @return [String] letters of a PDF, of all pages, without the blanks between, which a reader only guesses
+  def words_of_pdf(bytes) = PDF::Reader.new(StringIO.new(bytes)).pages.map(&:text).join.gsub(/\s+/, "")
 end
 
 RSpec.configure { |config| config.include(Documents) }

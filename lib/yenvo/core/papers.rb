@@ -28,6 +28,11 @@ module Yenvo
       def bind(form, body, kind, schema) =
         {"markdown" => Markdown, "docx" => Docx, "odt" => Odt}.fetch(form).bind(body, kind, schema)
 
+      # @param bytes [String] of an uploaded document
+      # @return [String] of FORMS
+      # @raise [Packed::NotTaken]
+      def form_of(bytes) = Packed.new(bytes).parts.key?("mimetype") ? "odt" : "docx"
+
       # @param words [String] filled in
       # @return [String] name of a file, with its ending
       def file_name(words, form)

@@ -7,8 +7,8 @@ module Yenvo
       class MakePaper < Action
         include OnTask
 
-        def self.takes = {"paper" => :kept, "name" => :template, "on" => :text}
-        def self.required = %w[paper name]
+        def self.takes = {"document" => :kept, "name" => :template, "on" => :text}
+        def self.required = %w[document name]
         def self.words = "Make a paper"
 
         def plan(facts, now:, rule_name:)
@@ -34,11 +34,11 @@ module Yenvo
         def prepare
           check_on if on_task?
           @name = template("name")
-          @kept = kept("paper", @schema.papers) or return
-          @number = @kept.version(settings["paper"])
-          body = version_of(@kept, "paper") { |number| @schema.shelf.paper(@kept.key, number) } or return
+          @kept = kept("document", @schema.papers) or return
+          @number = @kept.version(settings["document"])
+          body = version_of(@kept, "document") { |number| @schema.shelf.paper(@kept.key, number) } or return
           @paper, problems = Papers.bind(@kept.form, body, @kind, @schema)
-          problems&.each { |sentence| wrong("paper", "must fit the rule; of #{@kept.name}, #{sentence}") }
+          problems&.each { |sentence| wrong("document", "must fit the rule; of #{@kept.name}, #{sentence}") }
           @needs += @paper.needs if @paper
         end
       end

@@ -165,7 +165,9 @@ module Yenvo
         note("stage", "entry/#{list}", section) if section
         note("stage", target.key, settings["to"]) if action.name == "move" && target
         note("address", settings["address"]) if settings["address"]
-        {"saved" => "text", "paper" => "paper"}.each { |name, what| note(what, settings[name]["key"]) if settings[name] }
+        {"saved" => "text", "document" => "paper"}.each do |name, what|
+          note(what, settings[name]["key"]) if settings[name]
+        end
         %w[kind kit].each { |name| note(name, settings[name]) if settings[name] }
       end
 

@@ -51,7 +51,7 @@ module Yenvo
         actions.map do |action|
           next action if action.is_a?(Actions::MakeTask)
 
-          {"saved" => schema.texts, "paper" => schema.papers}.inject(action) do |done, (name, known)|
+          {"saved" => schema.texts, "document" => schema.papers}.inject(action) do |done, (name, known)|
             taken = done.settings[name]
             number = taken && known[taken["key"]]&.number
             next done if number.nil? || taken["version"] || taken["newest"]

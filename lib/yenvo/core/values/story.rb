@@ -205,8 +205,14 @@ module Yenvo
       end
 
       def commented = [text("#{who} about "), title, text(": "), written(detail["text"])]
-      def file_added = [text("#{who} added the file #{detail["text"]} at "), title]
-      def file_removed = [text("#{who} took away the file #{detail["text"]} at "), title]
+      def file_added = file("added")
+      def file_removed = file("took away")
+
+      # Of a task it is said which; of a record the history is its own.
+      def file(verb)
+        said = "#{who} #{verb} the file #{detail["text"]}"
+        detail["title"] ? [text("#{said} at "), title] : text(said)
+      end
 
       def kit(before, after = "") = say(before, strong(detail["kit"]), after)
       def kit_begun = kit("Begun: the kit ")

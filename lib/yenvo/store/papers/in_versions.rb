@@ -70,6 +70,8 @@ module Yenvo
         key = row ? row[:key] : new_key(head[:name])
         head.merge!(content.slice(:form, :page))
         row ? table.where(key:).update(head) : table.insert(key:, **head)
+        # Its number may be that of another, then.
+        db.after_rollback(savepoint: true) { root.shelf.forget }
         versions.insert(key:, number: head[:number], by: cause.who, at: cause.at, **content)
         key
       end

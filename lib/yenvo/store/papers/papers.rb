@@ -112,11 +112,10 @@ module Yenvo
         bytes = given["bytes"] or return kept(row)
         refuse("text", "It takes an ODT or a DOCX document.") unless bytes.start_with?(PACKED)
 
-        [bytes.byteslice(0, 200).include?(OPEN_DOCUMENT) ? "odt" : "docx", bytes]
+        [Core::Papers.form_of(bytes), bytes]
+      rescue Core::Papers::Packed::NotTaken => error
+        refuse("text", error.message)
       end
-      # How an ODT begins, behind what packs it.
-      OPEN_DOCUMENT = "mimetypeapplication/vnd.oasis"
-      private_constant :OPEN_DOCUMENT
 
       def kept(row)
         version = row && version!(row[:key])

@@ -27,6 +27,9 @@ module Yenvo
           (row[:form] == "markdown") ? row[:body].dup.force_encoding("UTF-8") : row[:body]
         end
 
+      # Lets go of what was read, where a version was taken back that had been read already.
+      def forget = @lock.synchronize { @kept.clear }
+
       # Nothing of what it holds, which may be megabytes.
       def inspect = "#<#{self.class}>"
 

@@ -153,6 +153,8 @@ module Yenvo
           "it has tasks"
         elsif db[:interactions].where(others).exclude(run_id: @run[:id]).any?
           "something was logged on it"
+        elsif !db[:attachments].where(others).empty?
+          "it has files"
         end
       end
 

@@ -146,7 +146,7 @@ module Yenvo
       def note(what, owner, place, name, cause)
         return root.journal.add_about_task(what, cause, owner, name) if place[:task_id]
 
-        root.journal.add_about(what, cause, owner, {"title" => owner[:title], "text" => name})
+        root.journal.add_about(what, cause, owner, {"text" => name})
       end
 
       def type_of(name, content)

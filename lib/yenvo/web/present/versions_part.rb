@@ -17,7 +17,10 @@ module Yenvo
         end
 
         # @param row [Hash] of a version
-        def version(row, store) = {**plain(row.slice(:key, :number, :by, :at)), versions: store.versions_of(row[:key]).map { |one| plain(one) }}
+        def kept_version(row, store)
+          versions = store.versions_of(row[:key]).map { |one| plain(one) }
+          {**plain(row.slice(:key, :number, :by, :at)), versions:}
+        end
       end
     end
   end

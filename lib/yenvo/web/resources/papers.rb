@@ -23,7 +23,7 @@ module Yenvo
       get "/version" do
         row = changes.version!(params["key"], number("number"))
         text = (row[:form] == "markdown") ? row[:body].dup.force_encoding("UTF-8") : nil
-        answer 200, {**present.version(row, changes), form: row[:form], page: row[:page], text:}
+        answer 200, {**present.kept_version(row, changes), form: row[:form], page: row[:page], text:}
       end
 
       # The document of a version, as it was uploaded.

@@ -14,7 +14,7 @@ module Yenvo
 
       get "/version" do
         row = changes.version!(params["key"], number("number"))
-        answer 200, {**present.version(row, changes), subject: row[:subject], text: row[:body]}
+        answer 200, {**present.kept_version(row, changes), subject: row[:subject], text: row[:body]}
       end
 
       private
