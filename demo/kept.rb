@@ -17,7 +17,7 @@ module Demo
     AT_ONCE = 500
 
     # What the story is made from: how it is told, what it tells of, and the tables.
-    MADE_FROM = %w[{agenda,names,outgoing,story}.rb yard.yml {rules,kits}/*.yml ../db/migrations/*.rb].freeze
+    MADE_FROM = %w[{agenda,names,outgoing,story}.rb yard.yml {rules,kits}/*.yml papers/* ../db/migrations/*.rb].freeze
 
     # @return [String] a digest of that
     def self.fingerprint
@@ -71,6 +71,7 @@ module Demo
       case value
       when Time then Yenvo::Core::Reading.moment(value)
       when Date then value.iso8601
+      when Sequel::SQL::Blob then [value].pack("m0")
       else value
       end
     end
@@ -84,7 +85,8 @@ module Demo
     end
 
     def papers
-      @root.db[:attachments].order(:id).select_map(:file).each do |name|
+      # Papers are printed when the story is put back.
+      @root.db[:attachments].exclude(file: nil).order(:id).select_map(:file).each do |name|
         yield(name, File.read(File.join(@root.files, name[0, 2], name)))
       end
     end
@@ -115,7 +117,8 @@ module Demo
     end
 
     READ = {
-      datetime: ->(text) { text && Time.iso8601(text) }, date: ->(text) { text && Date.iso8601(text) }
+      datetime: ->(text) { text && Time.iso8601(text) }, date: ->(text) { text && Date.iso8601(text) },
+      blob: ->(text) { text && Sequel.blob(text.unpack1("m0")) }
     }.freeze
     private_constant :READ
 

@@ -54,7 +54,13 @@ module Demo
     monday
   end
 
-  def passing(root) = Yenvo::Engine::Passing.new(root, log: SemanticLogger["Demo"])
+  # Papers are left to the worker that starts after it.
+  def passing(root)
+    log, clock = SemanticLogger["Demo"], Yenvo::Engine::Passing::Hand.new(Time.at(0).utc)
+    worker = Yenvo::Engine::Worker.new(root, clock:, log:, papers: 0)
+    Yenvo::Engine::Passing.new(root, clock:, worker:, log:)
+  end
+
   def day_of(now) = Date.parse(Time.at(now).utc.strftime("%F"))
   def begins(now) = now - ((Story::DAYS + 4) * 86_400)
 

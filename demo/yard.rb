@@ -21,7 +21,7 @@ module Demo
         settings
         Yenvo::Store::HousePlan.new(@root).write(@plain)
         people
-        reach_outside if outside
+        reach_outside && write_papers(now) if outside
         @root.setup_store.changed(who: nil, now:)
       end
     end
@@ -48,9 +48,32 @@ module Demo
         fields = JSON.generate(one["fields"] || {})
         db[:addresses].insert(key:, **one.slice("name", "way", "url").transform_keys(&:to_sym), secret:, fields:)
       end
+      @plain
+    end
+
+    # Texts and papers, in their first version, and the letterhead.
+    # @param now [Time]
+    def write_papers(now)
+      @plain["texts"].each do |key, one|
+        keep(:text, key, one, now, subject: one["subject"], body: one["text"])
+      end
+      @plain["papers"].each do |key, one|
+        form = {form: one["form"], page: "a4"}
+        keep(:paper, key, one, now, **form, body: Sequel.blob(paper(one["file"])))
+        db[:papers].where(key:).update(form)
+      end
+      logo = Sequel.blob(paper("logo.png"))
+      db[:letterhead].insert(id: 1, lines: JSON.generate(@plain["letterhead"]), logo:)
     end
 
     private
+
+    def paper(file) = File.binread(File.join(__dir__, "papers", file))
+
+    def keep(noun, key, one, now, **version)
+      db[:"#{noun}s"].insert(key:, name: one["name"], kind: one["kind"], number: 1)
+      db[:"#{noun}_versions"].insert(key:, number: 1, by: "maren", at: now, **version)
+    end
 
     def db = @root.db
 

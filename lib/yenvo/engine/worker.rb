@@ -17,7 +17,9 @@ module Yenvo
       # @param clock [Clock]
       # @param poll_seconds [Float] rest when there is nothing to do
       # @param batch_size [Integer] entries a turn
-      def initialize(root, clock:, poll_seconds: 0.2, batch_size: 50, log: SemanticLogger["Worker"])
+      # @param papers [Integer] papers printed in one go, a tenth of a second each
+      def initialize(root, clock:, poll_seconds: 0.2, batch_size: 50, papers: 5, log: SemanticLogger["Worker"])
+        @papers = papers
         @root = root
         @clock = clock
         @poll_seconds = poll_seconds
@@ -95,10 +97,6 @@ module Yenvo
         (@fired_at.nil? || tick - @fired_at > 0.1).tap { |late| @fired_at = tick if late }
       end
 
-      # Papers printed in one go, a tenth of a second each.
-      PAPERS = 5
-      private_constant :PAPERS
-
       # What can wait until no entry does: jobs, papers, and worked-out fields whose day has come. What goes wrong here must not
       # be taken for the fault of an entry.
       # @return [Integer] things done
@@ -106,7 +104,7 @@ module Yenvo
         now = @clock.now
         @jobs.take(now:) + @root.tasks.note_late(now:) + @root.tasks.remind(now:) +
           @root.worked_out.settle(now:) + @root.own_mail.daily(now:) +
-          @root.own_mail.at_once(now:) + @root.printing.some(PAPERS, now:) + purge(now)
+          @root.own_mail.at_once(now:) + @root.printing.some(@papers, now:) + purge(now)
       rescue *PASSING
         raise
       rescue => error

@@ -19,6 +19,7 @@ import LinkedList from '@/record/LinkedList.vue'
 import NoteBox from '@/record/NoteBox.vue'
 import NotesDialog from '@/record/NotesDialog.vue'
 import OpenTasks from '@/record/OpenTasks.vue'
+import RecordFiles from '@/record/RecordFiles.vue'
 import { useSetBy } from '@/record/setBy'
 import StartRule from '@/record/StartRule.vue'
 import TakenAway from '@/record/TakenAway.vue'
@@ -310,6 +311,12 @@ const renaming = ref(false)
           :record-id="record.id"
           :linked="data!.linked"
           :count="data!.linked_count"
+          :fixed="!record.may_change"
+          @changed="reload"
+        />
+        <RecordFiles
+          :record-id="record.id"
+          :version="data!.history[0]?.id ?? 0"
           :fixed="!record.may_change"
           @changed="reload"
         />

@@ -9,8 +9,10 @@ import HouseSetup from '@/setup/HouseSetup.vue'
 import KindSetup from '@/setup/KindSetup.vue'
 import ListDialog from '@/setup/ListDialog.vue'
 import ListsAway from '@/setup/ListsAway.vue'
+import PapersSetup from '@/setup/PapersSetup.vue'
 import OutboxSetup from '@/setup/OutboxSetup.vue'
 import PeopleSetup from '@/setup/PeopleSetup.vue'
+import TextsSetup from '@/setup/TextsSetup.vue'
 import TokensSetup from '@/setup/TokensSetup.vue'
 import { useSession } from '@/state/session'
 import { useSetup } from '@/state/setup'
@@ -28,6 +30,8 @@ const PLACES = [
   { key: 'desks', name: 'Teams and queues' },
   { key: 'access', name: 'Access' },
   { key: 'tokens', name: 'Tokens' },
+  { key: 'texts', name: 'Texts' },
+  { key: 'papers', name: 'Papers' },
   { key: 'addresses', name: 'Addresses' },
   { key: 'outbox', name: 'Outbox' },
   { key: 'audit', name: 'Audit' },
@@ -83,6 +87,8 @@ const groups = computed(() => [
         <DesksSetup v-else-if="place === 'desks'" />
         <AccessSetup v-else-if="place === 'access'" />
         <TokensSetup v-else-if="place === 'tokens'" />
+        <TextsSetup v-else-if="place === 'texts'" />
+        <PapersSetup v-else-if="place === 'papers'" />
         <AddressesSetup v-else-if="place === 'addresses'" />
         <OutboxSetup v-else-if="place === 'outbox'" />
         <AuditList v-else-if="place === 'audit'" />

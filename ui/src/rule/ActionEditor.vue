@@ -7,6 +7,7 @@ import { formOf, type ActionForm } from './actionForms'
 import type { Action, Reference } from './model'
 import type { ActionName } from './names'
 import LadderEditor from './LadderEditor.vue'
+import MakePaperEditor from './MakePaperEditor.vue'
 import MessageEditor from './MessageEditor.vue'
 import TaskEditor from './TaskEditor.vue'
 import WaitEditor from './WaitEditor.vue'
@@ -28,6 +29,7 @@ const editors = {
   wait: WaitEditor,
   ladder: LadderEditor,
   message: MessageEditor,
+  paper: MakePaperEditor,
 } satisfies Record<ActionForm['editor'], Component>
 
 const kinds = computed(() =>

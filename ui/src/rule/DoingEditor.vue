@@ -20,8 +20,11 @@ import {
   type Setting,
   speaksOfTask,
   isTask,
+  keptFor,
+  withSaved,
 } from './model'
 import type { ActionTakes } from './names'
+import SavedPicker from './SavedPicker.vue'
 import SettingsEditor from './SettingsEditor.vue'
 import TargetPicker from './TargetPicker.vue'
 import TemplateInput from './TemplateInput.vue'
@@ -36,7 +39,8 @@ const props = defineProps<{
 const action = defineModel<Action>({ required: true })
 const { setup } = useSetup()
 
-type Control = 'target' | 'settings' | 'assign' | 'template' | 'group' | 'date' | 'keys' | 'choice' | 'own editor'
+type Control =
+  'target' | 'settings' | 'assign' | 'template' | 'group' | 'date' | 'keys' | 'choice' | 'kept' | 'own editor'
 /** What shows each thing that an action takes; the compiler asks for one that is missing. */
 const controls = {
   target: 'target',
@@ -50,6 +54,8 @@ const controls = {
   ladder: 'own editor',
   receivers: 'own editor',
   readings: 'own editor',
+  attach: 'own editor',
+  kept: 'kept',
   flag: 'own editor',
   time: 'own editor',
 } satisfies Record<ActionTakes, Control>
@@ -57,6 +63,7 @@ const takes = computed(() => {
   const taken = setup.value.vocabulary.actions.find((one) => one.name === action.value.action)?.takes ?? {}
   return Object.fromEntries(Object.entries(taken).map(([name, type]) => [name, controls[type]]))
 })
+const texts = computed(() => keptFor(setup.value.texts, props.kind))
 const target = computed(() => targetKind(setup.value, props.kind, action.value.of, props.earlier))
 const made = computed(() => setup.value.kinds.find((one) => one.key === action.value.kind))
 const lists = computed(() => setup.value.kinds.filter((one) => one.about === target.value?.key))
@@ -196,8 +203,17 @@ const form = computed(() => formOf(action.value.action))
       :wrong="wrong[name]"
       @update:model-value="(way) => put({ [name]: way })"
     />
+    <SavedPicker
+      v-else-if="type === 'kept' && (texts.length || action.saved)"
+      :model-value="action.saved"
+      label="Its words"
+      :options="texts"
+      none="typed here"
+      :wrong="wrong.saved ?? wrong['saved.key'] ?? wrong['saved.version']"
+      @update:model-value="(saved) => (action = withSaved(action, saved))"
+    />
     <FormRow
-      v-else-if="type === 'template' && (name !== 'note' || action.state)"
+      v-else-if="type === 'template' && (name !== 'note' || action.state) && !action.saved"
       v-slot="{ id }"
       :label="form?.text ?? 'Text'"
       :wrong="wrong[name]"

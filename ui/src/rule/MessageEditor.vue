@@ -4,14 +4,16 @@ import { leaveOut } from '@/lib/leaveOut'
 import ClockInput from '@/parts/ClockInput.vue'
 import FormRow from '@/parts/FormRow.vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import { sentenceCase } from '@/lib/words'
 import { useSetup, type Kind } from '@/state/setup'
 import DateRuleEditor from './DateRuleEditor.vue'
-import { isTask, type Action, type DateRule, type Reference } from './model'
+import { isTask, keptFor, speaksOfTask, withSaved, type Action, type DateRule, type Reference } from './model'
 import ReceiversEditor from './ReceiversEditor.vue'
+import SavedPicker from './SavedPicker.vue'
 import TemplateInput from './TemplateInput.vue'
 
 /** A mail, what is written on a board, or a call to a program; and when it leaves the house. */
-const props = defineProps<{ references: Reference[]; kind: Kind; wrong: Record<string, string> }>()
+const props = defineProps<{ references: Reference[]; kind: Kind; earlier: Action[]; wrong: Record<string, string> }>()
 const action = defineModel<Action>({ required: true })
 const { setup } = useSetup()
 
@@ -42,6 +44,19 @@ function put(changes: Partial<Action>) {
   const empty = (value: unknown) => value === undefined || value === false || (Array.isArray(value) && !value.length)
   action.value = leaveOut({ ...action.value, ...changes }, empty)
 }
+const texts = computed(() => keptFor(setup.value.texts, props.kind))
+/** What can go along with a mail; what stands in the rule is shown, so that it can be taken away. */
+const attachable = computed(() => [
+  {
+    key: 'papers' as const,
+    words: 'papers made by this rule',
+    shown: props.earlier.some((one) => one.action === 'paper'),
+  },
+  { key: 'files' as const, words: 'files of the task', shown: speaksOfTask(props.references) },
+])
+const attached = (key: 'papers' | 'files') => action.value.attach?.includes(key) ?? false
+const attach = (key: 'papers' | 'files', on: boolean) =>
+  put({ attach: [...(action.value.attach ?? []).filter((one) => one !== key), ...(on ? [key] : [])] })
 const fromNow = (rule: DateRule | undefined) => rule && { ...rule, from: 'now', direction: 'after' }
 const putRead = (index: number, change: Partial<{ path: string; field: string }>) =>
   put({ read: (action.value.read ?? []).map((one, i) => (i === index ? { ...one, ...change } : one)) })
@@ -60,17 +75,6 @@ const putRead = (index: number, change: Partial<{ path: string; field: string }>
       :wrong="within(line.name)"
       @update:model-value="(all) => put({ [line.name]: all })"
     />
-    <FormRow v-slot="{ id }" label="Subject" :wrong="wrong.subject">
-      <TemplateInput
-        :id="id"
-        :model-value="action.subject ?? ''"
-        :references="references"
-        :kind="kind"
-        label="Subject"
-        :invalid="!!wrong.subject"
-        @update:model-value="(subject) => put({ subject })"
-      />
-    </FormRow>
   </template>
   <template v-else>
     <FormRow
@@ -90,7 +94,29 @@ const putRead = (index: number, change: Partial<{ path: string; field: string }>
       <RouterLink to="/setup/addresses">set-up, under Addresses</RouterLink>.
     </p>
   </template>
-  <FormRow v-if="action.action !== 'call'" v-slot="{ id }" label="What it says" :wrong="wrong.text">
+  <SavedPicker
+    v-if="action.action !== 'call' && (texts.length || action.saved)"
+    :model-value="action.saved"
+    label="Its words"
+    :options="texts"
+    none="typed here"
+    :wrong="wrong.saved ?? wrong['saved.key'] ?? wrong['saved.version']"
+    @update:model-value="(saved) => (action = withSaved(action, saved))"
+  />
+  <template v-if="action.action === 'mail'">
+    <FormRow v-if="!action.saved" v-slot="{ id }" label="Subject" :wrong="wrong.subject">
+      <TemplateInput
+        :id="id"
+        :model-value="action.subject ?? ''"
+        :references="references"
+        :kind="kind"
+        label="Subject"
+        :invalid="!!wrong.subject"
+        @update:model-value="(subject) => put({ subject })"
+      />
+    </FormRow>
+  </template>
+  <FormRow v-if="action.action !== 'call' && !action.saved" v-slot="{ id }" label="What it says" :wrong="wrong.text">
     <TemplateInput
       :id="id"
       :model-value="action.text ?? ''"
@@ -103,7 +129,7 @@ const putRead = (index: number, change: Partial<{ path: string; field: string }>
       @update:model-value="(text) => put({ text })"
     />
   </FormRow>
-  <FormRow v-else-if="!isTask(kind)" label="Read back from its answer" :wrong="wrong.read" plain>
+  <FormRow v-if="action.action === 'call' && !isTask(kind)" label="Read back from its answer" :wrong="wrong.read" plain>
     <ul>
       <li v-for="(one, index) in action.read ?? []" :key="index" class="mb-2">
         <div class="flex items-start gap-2">
@@ -146,6 +172,23 @@ const putRead = (index: number, change: Partial<{ path: string; field: string }>
     <button type="button" class="link" @click="put({ read: [...(action.read ?? []), { path: '', field: '' }] })">
       Read something into a field
     </button>
+  </FormRow>
+  <FormRow
+    v-if="action.action === 'mail' && attachable.some((one) => one.shown || attached(one.key))"
+    label="Attached"
+    :wrong="wrong.attach"
+    plain
+  >
+    <template v-for="one in attachable" :key="one.key">
+      <label v-if="one.shown || attached(one.key)" class="mb-1 flex items-center gap-2">
+        <input
+          type="checkbox"
+          :checked="attached(one.key)"
+          @change="attach(one.key, ($event.target as HTMLInputElement).checked)"
+        />
+        {{ sentenceCase(one.words) }}
+      </label>
+    </template>
   </FormRow>
   <DateRuleEditor
     :model-value="action.leaves"

@@ -16,6 +16,12 @@ const { moment } = useDates()
     </p>
     <p v-if="message.subject" class="font-semibold break-words">{{ message.subject }}</p>
     <p v-if="message.text" class="break-words whitespace-pre-line">{{ message.text }}</p>
+    <p v-if="message.attach.length" class="text-muted">
+      Attached:
+      {{
+        message.attach.map((one) => (one === 'papers' ? 'the papers of this run' : 'the files of the task')).join(', ')
+      }}
+    </p>
     <p class="text-muted">Would leave {{ moment(message.leaves_at) }} at the earliest.</p>
   </div>
 </template>

@@ -20,6 +20,8 @@ export type LineWords = {
   list: (name: string | undefined) => string
   address: (key: string | undefined) => string
   kit: (key: string | undefined) => string
+  text: (pin: Action['saved']) => string
+  paper: (pin: Action['document']) => string
 }
 
 /** What the sheet knows of an action beyond its settings, which the vocabulary tells. */
@@ -27,7 +29,7 @@ export type ActionForm = {
   /** The short word in the table. */
   tag: string | ((action: Action) => string)
   /** Which editor shows it; `settings` shows whatever the vocabulary says that it takes. */
-  editor: 'settings' | 'task' | 'wait' | 'ladder' | 'message'
+  editor: 'settings' | 'task' | 'wait' | 'ladder' | 'message' | 'paper'
   /** What a new one begins with. */
   begin: (kind: Kind) => Partial<Action>
   /** What it says in the table, and to the right who and when. */
@@ -144,7 +146,10 @@ export const actionForms = {
     tag: 'TELL',
     editor: 'settings',
     begin: () => ({ assign: { to: 'owner' }, text: '' }),
-    line: (one, words) => ({ text: one.text ?? '', right: words.assign(one.assign) }),
+    line: (one, words) => ({
+      text: one.saved ? words.text(one.saved) : (one.text ?? ''),
+      right: words.assign(one.assign),
+    }),
     text: 'What it says',
     whom: 'Who is told',
   },
@@ -164,7 +169,7 @@ export const actionForms = {
       text: '',
     }),
     line: (one, words) => ({
-      text: one.subject || 'No subject yet',
+      text: one.saved ? words.text(one.saved) : one.subject || 'No subject yet',
       right: (one.receivers ?? []).map(words.receiver).join(', '),
     }),
   },
@@ -172,7 +177,19 @@ export const actionForms = {
     tag: 'BOARD',
     editor: 'message',
     begin: () => ({ text: '' }),
-    line: (one, words) => ({ text: one.text ?? '', right: words.address(one.address) }),
+    line: (one, words) => ({
+      text: one.saved ? words.text(one.saved) : (one.text ?? ''),
+      right: words.address(one.address),
+    }),
+  },
+  paper: {
+    tag: 'PAPER',
+    editor: 'paper',
+    begin: () => ({ name: '{{ record.title }}' }),
+    line: (one, words) => ({
+      text: words.paper(one.document),
+      right: one.on && one.on !== 'this' ? `at no. ${one.on}` : '',
+    }),
   },
   call: {
     tag: 'CALL',

@@ -10,6 +10,7 @@ import {
   firstTest,
   groupOf,
   itemsOf,
+  keptFor,
   looksAtDays,
   modeOf,
   moved,
@@ -17,14 +18,15 @@ import {
   piecesOf,
   referencesOf,
   sidesOf,
-  typedPlace,
-  useRuleWords,
-  withActions,
-  withCell,
   type Action,
   type Branch,
   type Item,
   type Rule,
+  typedPlace,
+  useRuleWords,
+  withActions,
+  withCell,
+  withSaved,
 } from './model'
 
 const field = (key: string, label: string, type: Field['type'], more: Partial<Field> = {}): Field => ({
@@ -254,10 +256,25 @@ describe('the sides and cells of conditions', () => {
   it('begins every action with what its form can show', () => {
     for (const [name, form] of Object.entries(actionForms)) {
       const begun = { action: name as ActionName, ...(form as ActionForm).begin(deal) }
-      expect(useRuleWords({ ...setup, kits: [], addresses: [] }, deal).action(begun)).toMatchObject({
+      expect(
+        useRuleWords({ ...setup, kits: [], addresses: [], texts: [], papers: [] }, deal).action(begun),
+      ).toMatchObject({
         tag: tagOf(begun),
       })
     }
+  })
+
+  it('takes the words of a text of the set-up, or has its own again', () => {
+    const mail = { action: 'mail' as const, subject: 'a', text: 'b' }
+    expect(withSaved(mail, { key: 'welcome' })).toEqual({ action: 'mail', saved: { key: 'welcome' } })
+    expect(withSaved({ action: 'mail', saved: { key: 'welcome' } }, undefined)).toEqual({
+      ...mail,
+      subject: '',
+      text: '',
+    })
+    expect(withSaved({ action: 'notice', saved: { key: 'x' } }, undefined)).toEqual({ action: 'notice', text: '' })
+    const known = [{ kind: 'deal' }, { kind: 'record' }, { kind: 'ticket' }]
+    expect(keptFor(known, deal)).toEqual([{ kind: 'deal' }, { kind: 'record' }])
   })
 
   it('knows when one text was typed on, and nothing else changed', () => {

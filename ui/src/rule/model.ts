@@ -196,6 +196,19 @@ export const taskSides = (setup: Setup): Reference[] =>
 export const cellItems = (branch: Branch, path: string): Item[] =>
   modeOf(branch.if) === 'all' ? itemsOf(branch.if).filter((item) => !isGroup(item) && item.field === path) : []
 
+/** Texts or papers of the set-up that rules about a kind can take. */
+export const keptFor = <T extends { kind: string }>(all: T[], kind: Pick<Kind, 'key'>): T[] =>
+  all.filter((one) => one.kind === kind.key || one.kind === 'record')
+
+/** The same action with the words of a text of the set-up, or with words of its own again. */
+export function withSaved(action: Action, saved: Action['saved']): Action {
+  const { saved: _, subject, text, ...rest } = action
+  if (saved) return { ...rest, saved }
+  return action.action === 'mail'
+    ? { ...rest, subject: subject ?? '', text: text ?? '' }
+    : { ...rest, text: text ?? '' }
+}
+
 /** The same branch with other conditions about one field; they stand where the first of them stood. */
 export function withCell(branch: Branch, path: string, cell: Item[]): Branch {
   const items = itemsOf(branch.if)
@@ -360,6 +373,8 @@ export function useRuleWords(setup: Setup, kind: Kind) {
     kind: kindWords,
     list: listWords,
     kit: (key) => setup.kits.find((each) => each.key === key)?.name ?? '…',
+    text: (pin) => `“${setup.texts.find((each) => each.key === pin?.key)?.name ?? '…'}”`,
+    paper: (pin) => setup.papers.find((each) => each.key === pin?.key)?.name ?? 'No paper yet',
     address: (key) => setup.addresses.find((each) => each.key === key)?.name ?? '…',
     receiver,
   }

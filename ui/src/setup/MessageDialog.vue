@@ -80,6 +80,9 @@ async function step(what: 'stop' | 'again') {
       >
         {{ found.text }}
       </p>
+      <p v-if="found.files.length" class="mb-3 break-all">
+        <span class="text-muted">Attached:</span> {{ found.files.join(', ') }}
+      </p>
       <ul v-if="found.tries.length" class="mb-3">
         <li v-for="one in found.tries" :key="one.at" class="border-b border-line py-1">
           <span class="text-muted">{{ moment(one.at) }}</span> {{ one.sent ? 'taken' : 'not taken' }}:

@@ -33,6 +33,10 @@ export const LEVEL_WORDS: Record<Level, string> = {
   administrators: 'administrators',
 }
 
+/** The records from which a text or paper is filled in. */
+export const kindWords = (key: string, kind: { plural: string } | undefined) =>
+  kind?.plural ?? (key === 'record' ? 'records of any kind' : key === 'task' ? 'tasks' : key)
+
 /** What an address is. */
 export const ADDRESS_WORDS = { board: 'a board', call: 'a program, by web calls' } as const
 

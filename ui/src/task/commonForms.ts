@@ -3,6 +3,7 @@ import { sentenceCase, wayWords } from '@/lib/words'
 import FormRow from '@/parts/FormRow.vue'
 import LinesInput from '@/parts/LinesInput.vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import { useSetup } from '@/state/setup'
 import { hintOf, type FieldProps, type TaskField } from './fields'
 
 /** A form of one field. */
@@ -76,6 +77,29 @@ export const choice: FieldForm = (props) => {
         wide: true,
         options: props.field.choices.map((value) => ({ value, words: words(value) })),
         'onUpdate:modelValue': (value: string) => props.put({ [name]: value }),
+      }),
+    true,
+  )
+}
+
+/** The paper that whoever does the task makes by one press; asked for where there is one. */
+export const fills: FieldForm = (props) => {
+  const name = nameOf(props.field, props.form)
+  const { papers } = useSetup().setup.value
+  const said = props.said[name] as string | null | undefined
+  if (!papers.length && !said) return null
+  const gone = said && !papers.some((one) => one.key === said) ? [{ value: said, words: 'a paper taken away' }] : []
+  return row(
+    props,
+    true,
+    () =>
+      h(SelectBox as Component, {
+        modelValue: said ?? '',
+        label: isRule(props.form) ? props.field.label : props.field.asked,
+        wide: true,
+        options: [{ value: '', words: 'none' }, ...papers.map((one) => ({ value: one.key, words: one.name })), ...gone],
+        'onUpdate:modelValue': (value: string) =>
+          props.put({ [name]: value || (isRule(props.form) ? undefined : null) }),
       }),
     true,
   )

@@ -1,7 +1,7 @@
 import { h } from 'vue'
 import ClockInput from '@/parts/ClockInput.vue'
 import FormRow from '@/parts/FormRow.vue'
-import { answers, box, choice, link, number, row, type FieldForm } from './commonForms'
+import { answers, box, choice, fills, link, number, row, type FieldForm } from './commonForms'
 import type { FieldForms } from './fields'
 
 /** A day, and beside it the time of day. */
@@ -46,6 +46,7 @@ export const plainForms = {
   level: choice,
   number,
   answers,
+  fills,
   // Who, and what it is about, are asked in a way of their own; the rest stands in rules and kits alone.
   assign: none,
   target: none,

@@ -7,7 +7,7 @@ import TargetPicker from '@/rule/TargetPicker.vue'
 import TemplateInput from '@/rule/TemplateInput.vue'
 import type { Schemas } from '@/api/client'
 import { useSetup } from '@/state/setup'
-import { answers, choice, link, number, row, WIDE, type FieldForm } from './commonForms'
+import { answers, choice, fills, link, number, row, WIDE, type FieldForm } from './commonForms'
 import { hintOf, type FieldForms } from './fields'
 
 const template =
@@ -104,6 +104,7 @@ export const writtenForms = {
   level: choice,
   number,
   answers,
+  fills,
   flag,
   under,
   assign,

@@ -66,6 +66,9 @@ const throwAway = () =>
     <FormRow v-if="message.way !== 'call'" v-slot="{ id, describedby }" label="What it says" :wrong="wrong.text">
       <textarea :id="id" v-model="text" class="input" rows="9" maxlength="20000" :aria-describedby="describedby" />
     </FormRow>
+    <p v-if="message.files.length" class="mb-3 break-all">
+      <span class="text-muted">Attached:</span> {{ message.files.join(', ') }}
+    </p>
     <p v-if="wrong[''] ?? wrong.message" class="mb-3 text-red" role="alert">{{ wrong[''] ?? wrong.message }}</p>
     <div class="flex flex-wrap gap-2">
       <button type="submit" class="btn btn-go" :disabled="busy">Send it</button>

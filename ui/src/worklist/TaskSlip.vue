@@ -15,6 +15,7 @@ import { isWeb } from '@/lib/isWeb'
 import { fieldsOf, type Said } from '@/task/fields'
 import { useTaskSteps } from './useTaskSteps'
 const PresetPicker = defineAsyncComponent(() => import('./PresetPicker.vue'))
+const FillPaper = defineAsyncComponent(() => import('./FillPaper.vue'))
 import TaskTalk from './TaskTalk.vue'
 import WhyHere from './WhyHere.vue'
 const WhyKit = defineAsyncComponent(() => import('./WhyKit.vue'))
@@ -62,7 +63,7 @@ watch(
 
 const task = computed(() => data.value?.task)
 /** What the task says that has no place of its own here. */
-const PLACED = ['title', 'text', 'way', 'priority', 'due', 'start', 'remind', 'answers', 'web_link', 'place']
+const PLACED = ['title', 'text', 'way', 'priority', 'due', 'start', 'remind', 'answers', 'web_link', 'place', 'fills']
 const further = computed(() => {
   const said: Said = { ...task.value }
   return fieldsOf(setup.value, 'edit')
@@ -338,6 +339,7 @@ useKeys({
       </ul>
     </section>
 
+    <FillPaper :panel="data" :workable="workable" @changed="reload" @done="(after) => emit('worked', after)" />
     <section><TaskTalk :panel="data" @changed="reload" /></section>
 
     <section>

@@ -109,7 +109,9 @@ module Yenvo
       def written(given, row)
         return ["markdown", given["text"].to_s.gsub("\r\n", "\n")] if given["form"] == "markdown"
 
-        bytes = given["bytes"] or return kept(row)
+        bytes = given["bytes"].to_s
+        return kept(row, given["number"]) if bytes.empty?
+
         refuse("text", "It takes an ODT or a DOCX document.") unless bytes.start_with?(PACKED)
 
         [Core::Papers.form_of(bytes), bytes]
@@ -117,8 +119,8 @@ module Yenvo
         refuse("text", error.message)
       end
 
-      def kept(row)
-        version = row && version!(row[:key])
+      def kept(row, number)
+        version = row && version!(row[:key], number)
         return version.values_at(:form, :body) if version && version[:form] != "markdown"
 
         refuse("text", "Choose a document to upload.")

@@ -37,11 +37,11 @@ module Yenvo
         # @return [Hash] what it says, without what lets somebody in
         def content(row)
           # Or whoever may read the outbox, such as a program with a token, could let themselves in.
-          return {text: Store::Outbox::GONE, cc: nil, reply_to: nil} if row[:secret]
+          return {text: Store::Outbox::GONE, cc: nil, reply_to: nil, files: []} if row[:secret]
 
           content = load(row[:content])
           text = content["event"] ? JSON.pretty_generate(content["event"]) : content["text"]
-          {text:, cc: content["cc"], reply_to: content["reply_to"]}
+          {text:, cc: content["cc"], reply_to: content["reply_to"], files: file_names(content)}
         end
 
         # @param row [Hash] of what waits to be sent
@@ -51,12 +51,15 @@ module Yenvo
           content = message["content"]
           {
             way: message["way"], words: message["words"], leaves_at: message["leaves_at"],
-            to: message["named"] || content["to"], cc: (content["cc"] unless root.schema.veils?),
+            files: file_names(content), to: message["named"] || content["to"], cc: (content["cc"] unless root.schema.veils?),
             **%i[subject text].to_h { |key| [key, content[key.to_s]] }
           }
         end
 
         private
+
+        # @return [Array<String>]
+        def file_names(content) = content["files"].to_a.map { |file| file["name"] }
 
         def address_names = @address_names ||= root.addresses.names
       end

@@ -89,8 +89,12 @@ module Yenvo
         def effect(row, number, step) =
           {
             row:, number:, action: step.action, title: step.words, reason: step.reason, notes: step.notes,
-            meets: meets(step), message: step.message&.slice("to", "cc", "reply_to", "subject", "text", "leaves_at")
+            meets: meets(step), message: step.message&.slice(*READ)
           }
+
+        # What of a message is shown as it would read.
+        READ = %w[to cc reply_to subject text leaves_at attach].freeze
+        private_constant :READ
 
         def base(row, numbers)
           {

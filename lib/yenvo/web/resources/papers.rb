@@ -16,7 +16,8 @@ module Yenvo
 
       # A document as it is; the next version where a key says of what.
       post "/document" do
-        given = params.slice("name", "kind").merge("form" => "document", "bytes" => env["yenvo.bytes"])
+        given = {"form" => "document", "bytes" => env["yenvo.bytes"], "number" => number("number")}
+        given.merge!(params.slice("name", "kind"))
         answer 201, shown(key: changes.write(params["key"], given, cause:))
       end
 
@@ -39,7 +40,7 @@ module Yenvo
       # What it would come to on a record; of what is written as it stands in the form, else of a version.
       post "/preview" do
         record = sight.record!(body_of_call["record"])
-        given = body_of_call["paper"] ? written : kept(body_of_call["key"])
+        given = body_of_call["paper"] ? written : kept(*body_of_call.values_at("key", "number"))
         given_out, bytes, words = changes.preview(given, record, now:)
         answer 200, {type: given_out.ending, data: Base64.strict_encode64(bytes), words:}
       end
@@ -63,8 +64,8 @@ module Yenvo
       def key = body_of_call["key"]
       def written = {**body_of_call["paper"], "form" => "markdown"}
 
-      def kept(key)
-        version = changes.version!(key)
+      def kept(key, number)
+        version = changes.version!(key, number)
         form = version[:form]
         body = (form == "markdown") ? {"text" => version[:body].dup.force_encoding("UTF-8")} : {"bytes" => version[:body]}
         {"kind" => changes.find!(key)[:kind], "page" => version[:page], "form" => form, "name" => key, **body}
