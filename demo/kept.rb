@@ -71,7 +71,7 @@ module Demo
       case value
       when Time then Yenvo::Core::Reading.moment(value)
       when Date then value.iso8601
-      when Sequel::SQL::Blob then [value].pack("m0")
+      when String then (value.encoding == Encoding::BINARY) ? [value].pack("m0") : value
       else value
       end
     end

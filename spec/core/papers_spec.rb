@@ -133,6 +133,11 @@ RSpec.describe Yenvo::Core::Papers do
         expect(parts[part]).to start_with("<?xml").and(include("Aldo *Ferrant*"))
       end
 
+      it "shows a paragraph that begins and ends with a choice" do
+        choice = "{% if record.value > 1 %}Dear{% else %}Cheap{% endif %}"
+        expect(words(form, document("a", choice, "{% if true %}{% endif %}"))).to eq(%w[a Dear])
+      end
+
       it "keeps line breaks, and nothing of XML, in what is filled in" do
         seen.after["notes"] = "a <w:p>\u0001\nb & c"
         expect(words(form, document("{{ record.notes }}"))).to eq(["a <w:p>b & c"])
@@ -159,7 +164,7 @@ RSpec.describe Yenvo::Core::Papers do
           "no document" => /is no whole document/, document("x")[0, 60] => /is no whole document/, pack("a" => "b") => /as it is usually packed/,
           document("x", part.to_sym => bomb) => /declares entities/,
           document("x", part.to_sym => "<a><b></a>") => /is not whole/, document("x", part.to_sym => "<a>\xFF</a>") => /not written in UTF-8/,
-          document("x", part.to_sym => "<a>#{"b" * 2_000_000}</a>") => /is too large/,
+          document("x", part.to_sym => "<a>#{"b" * 4_000_000}</a>") => /is too large/,
           document("x", "big.xml": "0" * 31_000_000) => /Unpacked it has more than 30 MB/,
           document("x", "word/vbaProject.bin": "x") => /holds a program/, document("x", "Basic/Standard/Module1.xml": "x") => /holds a program/,
           pack((0..600).to_h { |i| ["#{i}.xml", ""] }) => /more than 500 parts/, ("x" * 5_000_001) => /more than 5 MB/

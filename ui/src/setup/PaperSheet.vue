@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useNotices } from '@/lib/useNotices'
 import FormRow from '@/parts/FormRow.vue'
@@ -35,7 +35,7 @@ const page = ref('a4')
 const text = ref('')
 const file = shallowRef<File | null>(null)
 /** The record beside it. */
-const record = shallowRef<Schemas['Linked'] | null>(null)
+const record = shallowRef<Pick<Schemas['Linked'], 'id' | 'title'> | null>(null)
 const uploaded = computed(() => (props.row ? props.row.form !== 'markdown' : props.upload))
 async function show(number?: number) {
   const found = await look(props.row!.key, number)
@@ -43,6 +43,19 @@ async function show(number?: number) {
   text.value = found.text ?? ''
 }
 if (props.row) void show()
+
+/** Something to look at from the first, until another is chosen. */
+watch(
+  kind,
+  async (key) => {
+    record.value = null
+    if (!setup.value.kinds.some((one) => one.key === key)) return
+    const found = await answerOf(api.GET('/api/records', { params: { query: { kind: key } } })).catch(() => null)
+    const first = found?.rows[0]
+    if (first && kind.value === key) record.value = { id: first.id, title: first.title }
+  },
+  { immediate: true },
+)
 
 const loops = computed(() =>
   (setup.value.relations[kind.value] ?? []).map((one) => ({ value: one.name, words: one.label })),
@@ -114,12 +127,15 @@ async function takeAway() {
         :of="`paper ${row.key}`"
         doing="Rules stay at the version with which they were published, unless they say otherwise."
       />
-      <div class="grid gap-x-3 sm:grid-cols-2">
+      <div class="grid gap-x-3" :class="uploaded ? 'sm:grid-cols-2' : 'sm:grid-cols-[1fr_1fr_auto]'">
         <FormRow v-slot="{ id, describedby }" label="Name" :wrong="wrong.name"
           ><input :id="id" v-model="name" class="input" maxlength="120" :aria-describedby="describedby"
         /></FormRow>
         <FormRow label="Filled in from" :wrong="wrong.kind" plain
           ><SelectBox v-model="kind" :options="kinds" label="Filled in from" wide
+        /></FormRow>
+        <FormRow v-if="!uploaded" label="Size of its pages" :wrong="wrong.page" plain
+          ><SelectBox v-model="page" :options="PAGES" label="Size of its pages"
         /></FormRow>
       </div>
       <template v-if="uploaded">
@@ -149,9 +165,6 @@ async function takeAway() {
         </FormRow>
       </template>
       <template v-else-if="shape">
-        <FormRow label="Size of its pages" :wrong="wrong.page" plain
-          ><SelectBox v-model="page" :options="PAGES" label="Size of its pages"
-        /></FormRow>
         <FormRow
           v-slot="{ id }"
           label="What it says"
@@ -165,7 +178,7 @@ async function takeAway() {
             :kind="shape"
             label="What it says"
             long
-            :rows="20"
+            :rows="18"
             :invalid="!!wrong.text"
           />
         </FormRow>

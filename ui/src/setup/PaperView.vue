@@ -13,7 +13,7 @@ const props = defineProps<{
   fetch: (record: number) => Promise<Preview>
 }>()
 type Preview = { type: 'pdf' | 'docx' | 'odt'; data: string; words: string[] }
-const record = defineModel<Schemas['Linked'] | null>('record', { required: true })
+const record = defineModel<Pick<Schemas['Linked'], 'id' | 'title'> | null>('record', { required: true })
 const found = ref<Preview | null>(null)
 const wrong = ref('')
 const busy = ref(false)

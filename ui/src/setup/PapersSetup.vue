@@ -57,7 +57,7 @@ async function bringBack(one: Schemas['Kept']) {
           <button type="button" class="btn" @click="heading = true">Change it</button>
         </div>
         <div class="flex items-start justify-between gap-4 border border-line bg-paper px-4 py-3">
-          <img v-if="data.letterhead.logo" :src="`/api/papers/logo?${setup.stamp}`" alt="Logo" class="max-h-14" />
+          <img v-if="data.letterhead.logo" :src="`/api/papers/logo?seen=${setup.stamp}`" alt="Logo" class="max-h-14" />
           <span v-else class="text-muted">No logo</span>
           <div class="text-right">
             <b class="font-semibold">{{ data.letterhead.name }}</b>

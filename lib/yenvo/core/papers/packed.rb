@@ -15,7 +15,7 @@ module Yenvo
         MOST_BYTES = 5_000_000
         MOST_PARTS = 500
         MOST_UNPACKED = 30_000_000
-        MOST_XML = 2_000_000
+        MOST_XML = 4_000_000
         # Parts that run when the document is opened, in either form.
         RUNS = %r{vbaProject|vbaData|oleObject|activeX|\A(?:Basic|Scripts)/|\.(?:exe|dll|js|vbs|jar)\z}i
 

@@ -9,9 +9,9 @@ module Yenvo
         # Line of the first paragraph.
         FIRST = 2
         BLANK = /\{\{.*?\}\}|\{%.*?%\}/m
-        ALONE = /\A(?:\s*\{%.*?%\})+\s*\z/m
-        BEGINS = /\{%-?\s*(?:if|unless|case|for)\b/
-        ENDS = /\{%-?\s*end(?:if|unless|case|for)\b/
+        ALONE = /\A(?:\s*\{%(?:(?!%\}).)*%\})+\s*\z/m
+        BEGINS = /\{%-?\s*(?:if|unless|case|for|comment|raw)\b/
+        ENDS = /\{%-?\s*end(?:if|unless|case|for|comment|raw)\b/
         # Where something was taken out, which no program writes.
         MARK = /\u{E000}(\d+)\u{E001}/
         # What programs make of what is typed within a blank.

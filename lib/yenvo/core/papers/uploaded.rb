@@ -62,7 +62,12 @@ module Yenvo
         # @return [Hash{String => String}] XML of the parts with blanks, filled in
         # @raise [Error] with the place of the blank that cannot be filled in
         def fill(facts, rule_name:, today:) =
-          @blanks.transform_values { |blanks| blanks.fill(facts, rule_name:, today:) }
+          @blanks.to_h do |name, blanks|
+            xml = blanks.fill(facts, rule_name:, today:)
+            # Whatever came of it, no program is given what it cannot open.
+            Packed.xml(xml, name)
+            [name, xml]
+          end
 
         # @param filled [Hash] see +fill+
         # @param at [Time]
