@@ -5,8 +5,9 @@ require "midi-smtp-server"
 
 module Yenvo
   module Standins
-    # A small simulated mail server on this machine: takes every mail and keeps it. It stands in for a real one in the
-    # demo and in specs; it knows nothing of Yenvo.
+    # A small simulated mail server on this machine: takes every mail and keeps it; of one that comes again under the
+    # same Message-ID, as it may when a sender died before it heard that it was taken, it keeps one, as mail stores do.
+    # It stands in for a real one in the demo and in specs; it knows nothing of Yenvo.
     class Mailbox < MidiSmtpServer::Smtpd
       include Manners
 
@@ -18,12 +19,16 @@ module Yenvo
       # @param port [Integer]
       def initialize(port:)
         @mails = []
+        @taken = 0
         @kept = Mutex.new
         super(ports: port.to_s, hosts: "127.0.0.1", max_processings: 4, logger_severity: Logger::FATAL)
       end
 
       # @return [Array<Mail::Message>] what has come, the first first
       def mails = @kept.synchronize { @mails.dup }
+
+      # @return [Integer] how many it has taken, those that came again too
+      def taken = @kept.synchronize { @taken }
 
       # Forgets them.
       def clear = @kept.synchronize { @mails = [] }
@@ -36,7 +41,11 @@ module Yenvo
         raise MidiSmtpServer::Smtpd421Exception if manner == "dead"
 
         mail = ::Mail.read_from_string(context[:message][:data])
-        @kept.synchronize { @mails = [*@mails, mail].last(KEPT) }
+        @kept.synchronize do
+          @taken += 1
+          known = mail.message_id && @mails.any? { |one| one.message_id == mail.message_id }
+          @mails = [*@mails, mail].last(KEPT) unless known
+        end
       end
     end
   end

@@ -61,7 +61,8 @@ useLive(() => rows.value.length <= 50 && void read())
 const SOON = 180_000
 const soon = (row: Schemas['Message']) => row.state === 'waiting' && Date.parse(row.due_at) - now().getTime() < SOON
 const timer = window.setInterval(() => {
-  if (!document.hidden && rows.value.length <= 50 && rows.value.some(soon)) void read()
+  const moves = rows.value.some(soon) || !!page.value?.counts.waiting
+  if (!document.hidden && rows.value.length <= 50 && moves) void read()
 }, 3000)
 onUnmounted(() => window.clearInterval(timer))
 
