@@ -82,7 +82,7 @@ RSpec.describe "Texts and papers as they are kept" do
     it "says what leans on it before it is taken away, and comes back" do
       key = a_saved_text
       rule_with(mail(saved: {"key" => key}))
-      expect(refused { texts.retire(key, cause:) }["text"]).to match(/“A rule” leans on the text Welcome/)
+      expect(refused { texts.retire(key, cause:) }["kept"]).to match(/“A rule” leans on the text Welcome/)
       texts.retire(key, cause:, anyway: true)
       expect(root.schema.texts).to be_empty
       texts.bring_back(key, cause:)

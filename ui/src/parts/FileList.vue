@@ -54,8 +54,10 @@ const sized = (bytes: number | null) => {
 
 <template>
   <ul>
-    <li v-for="file in files" :key="file.id" class="flex items-baseline justify-between gap-2 py-[2px]">
-      <a :href="`/api/${of}/files/${file.id}`" download class="min-w-0 break-all">{{ file.name }}</a>
+    <li v-for="file in files" :key="file.id" class="flex items-baseline justify-between gap-2 py-1">
+      <a :href="`/api/${of}/files/${file.id}`" download class="inline-block min-w-0 py-[3px] break-all">{{
+        file.name
+      }}</a>
       <span class="text-sm whitespace-nowrap text-muted"
         >{{ sized(file.size) }}
         <button

@@ -17,7 +17,7 @@ const props = defineProps<{ row: Schemas['Kept'] | null; upload: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const { say } = useNotices()
 const { setup } = useSetup()
-const { wrong, busy, anyway, resting, send, version, kind, kinds, shape, references, look, retire } = useKept('paper', {
+const { wrong, busy, anyway, resting, send, version, kind, kinds, shape, references, look, retire } = useKept({
   version: (key, number) =>
     answerOf(
       api.GET('/api/papers/version', { params: { query: { key, ...(number ? { number: String(number) } : {}) } } }),
@@ -195,7 +195,7 @@ async function takeAway() {
         :version="version"
         :busy="busy"
         :anyway="anyway"
-        :wrong="wrong[''] ?? wrong.paper"
+        :wrong="wrong[''] ?? wrong.kept"
         @save="save"
         @away="takeAway"
         @close="emit('close')"

@@ -13,7 +13,7 @@ import UsesNote from './UsesNote.vue'
 const props = defineProps<{ row: Schemas['Kept'] | null }>()
 const emit = defineEmits<{ close: [] }>()
 const { say } = useNotices()
-const { wrong, busy, anyway, resting, send, version, kind, kinds, shape, references, look, retire } = useKept('text', {
+const { wrong, busy, anyway, resting, send, version, kind, kinds, shape, references, look, retire } = useKept({
   version: (key, number) =>
     answerOf(
       api.GET('/api/texts/version', { params: { query: { key, ...(number ? { number: String(number) } : {}) } } }),
@@ -101,7 +101,7 @@ async function takeAway() {
       :version="version"
       :busy="busy"
       :anyway="anyway"
-      :wrong="wrong[''] ?? (row ? undefined : wrong.key)"
+      :wrong="wrong[''] ?? wrong.kept"
       @save="save"
       @away="takeAway"
       @close="emit('close')"

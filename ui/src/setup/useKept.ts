@@ -15,12 +15,12 @@ type Calls = {
  * The sheet of one text or paper: which version is looked at, and what its blanks can be. Which it is stands in the
  * address (`?open=KEY`, or `?open=` for a new one), so that a reload comes back to it.
  */
-export function useKept(noun: 'text' | 'paper', calls: Calls) {
+export function useKept(calls: Calls) {
   const change = useChange()
   const version = shallowRef<Schemas['KeptVersion'] | null>(null)
   const kind = ref('')
   const { setup, kindOf } = useSetup()
-  const anyway = computed(() => change.leaning.value && !!change.wrong.value[noun])
+  const anyway = computed(() => change.leaning.value && !!change.wrong.value.kept)
   const kinds = computed(() => [
     ...setup.value.kinds.map((one) => ({ value: one.key, words: one.plural })),
     { value: 'record', words: 'records of any kind' },

@@ -44,7 +44,7 @@ module Yenvo
       # @raise [Refused] while something leans on it (unless +anyway+)
       def retire(key, cause:, anyway: false)
         row = find!(key)
-        taking_away(noun, "the #{noun} #{row[:name]}", ["#{noun} #{key}"], anyway, cause) do
+        taking_away("kept", "the #{noun} #{row[:name]}", ["#{noun} #{key}"], anyway, cause) do
           save(cause) { table.where(key:).update(retired_at: cause.at) }
         end
       end
