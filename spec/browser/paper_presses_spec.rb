@@ -32,8 +32,7 @@ RSpec.describe "Papers, texts and files on the page" do
     expect(page).to have_css("a", text: "Quote Quiet Hour.pdf")
     clean
     click_button "Fill it in, and done"
-    wait = Capybara.default_max_wait_time
-    expect(page).to have_no_button("Fill it in, and done", wait:)
+    expect(page).to have_no_css("[data-test=fill-paper]")
     expect(root.db[:tasks].get(:state)).to eq("done")
     expect(root.db[:attachments].count).to eq(2)
   end

@@ -52,9 +52,10 @@ RSpec.describe "A quote that a rule writes and sends" do
 
   # @return [Integer] a deal with a snag, and the task about its hull
   def a_deal(title)
-    owner = @root.records.make("contact", {"title" => "Aldo", "email" => "aldo@sea.example"}, cause: as("hollie"))["id"]
-    deal = @root.records.make("deal", {"title" => title, "value" => 90, "boat_owner" => owner}, cause: as("hollie"))["id"]
-    @root.records.make("ticket", {"title" => "Keel | worn", "boat" => deal, "severity" => "serious"}, cause: as("hollie"))
+    make = ->(kind, values) { @root.records.make(kind, values, cause: as("hollie"))["id"] }
+    owner = make.call("contact", {"title" => "Aldo", "email" => "aldo@sea.example"})
+    deal = make.call("deal", {"title" => title, "value" => 90, "boat_owner" => owner})
+    make.call("ticket", {"title" => "Keel | worn", "boat" => deal, "severity" => "serious"})
     given = {"title" => "Look over the hull", "record_id" => deal, "answers" => ["Sound", "Needs work"]}
     @root.tasks.make(given, cause: as("hollie"))
     deal
@@ -73,7 +74,8 @@ RSpec.describe "A quote that a rule writes and sends" do
     hand.choose "Filled in from", "Deals"
     fill_in "What it says", with: "# Quote for {{ record.titel }}"
     click_button "Add it"
-    expect(page).to have_css("[role=alert]", text: 'In line 1: record.titel must name a field of a deal; there is no "titel"')
+    wrong = 'In line 1: record.titel must name a field of a deal; there is no "titel"'
+    expect(page).to have_css("[role=alert]", text: wrong)
     fill_in "What it says", with: "# Quote for {{ record.title }}\n\nIt costs **{{ record.value }}**."
     hand.choose "Repeat for each of its", "Tickets (Boat)"
     expect(page).to have_css("[data-test=paper] canvas", wait: 15)
@@ -160,7 +162,8 @@ RSpec.describe "A quote that a rule writes and sends" do
       [["aldo@sea.example"], "The hull of Quiet Hour", "Dear Aldo, here is our quote."]
     )
     expect(mail.attachments.map(&:filename)).to eq(["Quote Quiet Hour.pdf"])
-    expect(words_of_pdf(mail.attachments[0].decoded)).to include("Quay4", "QuoteforQuietHour", "Itcosts€90.", "Keel|worn")
+    expect(words_of_pdf(mail.attachments[0].decoded))
+      .to include("Quay4", "QuoteforQuietHour", "Itcosts€90.", "Keel|worn")
     wait_until("the office has answered") { @root.records.find!(deal)["order_number"] }
     expect(@root.records.find!(deal)["order_number"]).to eq("OF-0001")
     expect([came("board")[0]["text"], came("office")[0]["signed"]]).to eq(["Quiet Hour needs work", "rightly"])
@@ -177,7 +180,8 @@ RSpec.describe "A quote that a rule writes and sends" do
     click_button "Take this run back", match: :first
     within("[role=dialog]") { click_button "Take back" }
     wait_until("nothing waits any more") { @root.db[:deliveries].where(state: "waiting").empty? }
-    @root.outbox.add("mail", "mail server", {"to" => "last@b.example", "subject" => "Last", "text" => "x"}, cause: as("maren"))
+    last = {"to" => "last@b.example", "subject" => "Last", "text" => "x"}
+    @root.outbox.add("mail", "mail server", last, cause: as("maren"))
     @root.moved_clock.run_on(400)
     wait_until("what was written after it has gone", seconds: 30) { mailbox.mails.any? { |one| one.subject == "Last" } }
     expect([mailbox.mails.size, came("board").size, came("office").size]).to eq([2, 1, 1])

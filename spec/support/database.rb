@@ -130,8 +130,8 @@ module Database
   # @return [String] key of a text of the set-up
   def a_saved_text(key: nil, who: "maren", at: NOW, **given) =
     Yenvo::Store::Texts.new(root).write(key, {
-      "name" => "Welcome", "kind" => "deal", "subject" => "About {{ record.title }}", "text" => "Dear {{ record.title }}",
-      **given.transform_keys(&:to_s)
+      "name" => "Welcome", "kind" => "deal", "subject" => "About {{ record.title }}",
+      "text" => "Dear {{ record.title }}", **given.transform_keys(&:to_s)
     }, cause: cause(who, at:))
 
   # @return [String] key of a paper of the set-up

@@ -25,15 +25,24 @@ module Documents
 
   # @return [String] bytes
   def an_odt(*body, **more)
-    content = %(<?xml version="1.0"?>\n<office:document-content #{OPEN}><office:body>#{body.join}</office:body></office:document-content>)
-    pack({"mimetype" => "application/vnd.oasis.opendocument.text", "content.xml" => content, **more.transform_keys(&:to_s)})
+    root = "office:document-content"
+    content = %(<?xml version="1.0"?>\n<#{root} #{OPEN}><office:body>#{body.join}</office:body></#{root}>)
+    type = "application/vnd.oasis.opendocument.text"
+    pack({"mimetype" => type, "content.xml" => content, **more.transform_keys(&:to_s)})
   end
 
   def pack(parts)
-    Zip::OutputStream.write_buffer { |out| parts.each { |name, bytes| out.put_next_entry(name) && out.write(bytes) } }.string
+    packed =
+      Zip::OutputStream.write_buffer do |out|
+        parts.each { |name, bytes| out.put_next_entry(name) && out.write(bytes) }
+      end
+    packed.string
   end
 
-  def unpack(bytes) = Zip::File.open_buffer(StringIO.new(bytes)).then { |zip| zip.to_h { |one| [one.name, zip.read(one)] } }
+  def unpack(bytes)
+    zip = Zip::File.open_buffer(StringIO.new(bytes))
+    zip.to_h { |one| [one.name, zip.read(one)] }
+  end
 
   # @return [String] letters of a PDF, of all pages, without the blanks between, which a reader only guesses
   def words_of_pdf(bytes) = PDF::Reader.new(StringIO.new(bytes)).pages.map(&:text).join.gsub(/\s+/, "")

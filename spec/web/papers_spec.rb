@@ -63,8 +63,10 @@ RSpec.describe "Texts and papers in the set-up", :web do
     send_bytes("/api/papers/document?name=Letter&kind=deal&key=letter", an_odt("<text:p>x</text:p>"))
     expect(get_json("/api/papers")["papers"][0]).to include("number" => 2, "form" => "odt")
     get "/api/papers/document?key=letter&number=1"
-    expect([last_response.body, last_response.headers["content-disposition"]]).to eq([bytes, 'attachment; filename="letter-1.docx"'])
-    expect(send_bytes("/api/papers/document?name=B&kind=deal", "PK\x03\x04 broken")["error"]).to match(/no whole document/)
+    expect([last_response.body, last_response.headers["content-disposition"]])
+      .to eq([bytes, 'attachment; filename="letter-1.docx"'])
+    broken = send_bytes("/api/papers/document?name=B&kind=deal", "PK\x03\x04 broken")
+    expect(broken["error"]).to match(/no whole document/)
   end
 
   it "keeps the letterhead" do
@@ -102,7 +104,8 @@ RSpec.describe "Texts and papers in the set-up", :web do
     id = task["id"]
     expect(get_json("/api/tasks/#{id}")["fills"]).to eq("key" => "quote", "name" => "Quote")
     panel = call(:post, "/api/tasks/#{id}/fill", {done: true})
-    expect([panel["task"]["state"], panel["files"].map { |file| file["name"] }]).to eq(["done", ["Quote Quiet Hour.pdf"]])
+    expect([panel["task"]["state"], panel["files"].map { |file| file["name"] }])
+      .to eq(["done", ["Quote Quiet Hour.pdf"]])
     get "/api/tasks/files/#{panel["files"][0]["id"]}"
     expect(words_of_pdf(last_response.body)).to include("QuietHour")
     other = call(:post, "/api/tasks", title: "No record", fills: "quote")["id"]

@@ -13,8 +13,8 @@ module Yenvo
               "task" => BoundMakeTask, "set" => SetFields, "assign" => AssignRecord, "give" => GiveRecord,
               "move" => MoveRecord, "list" => ChangeList, "record" => MakeRecord, "log" => LogInteraction,
               "tasks" => ChangeTasks, "comment" => Comment, "notice" => TellPerson, "mail" => SendMail,
-              "board" => PostOnBoard, "paper" => MakePaper, "call" => CallOut, "kit" => UseKit, "wait" => Wait, "ladder" => Ladder,
-              "refuse" => RefuseSave
+              "board" => PostOnBoard, "paper" => MakePaper, "call" => CallOut, "kit" => UseKit, "wait" => Wait,
+              "ladder" => Ladder, "refuse" => RefuseSave
             }
           )
       end
@@ -39,7 +39,8 @@ module Yenvo
         (problems.size == before) ? bound : nil
       end
 
-      # Where an action stands: path in the rule; index in its row, from 0; made, tasks, papers and watches_task: see +bind+.
+      # Where an action stands: path in the rule; index in its row, from 0; made, tasks, papers and watches_task: see
+      # +bind+.
       Place = Value.define(:path, :index, :made, tasks: [], papers: [], watches_task: false)
     end
   end

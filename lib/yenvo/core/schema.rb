@@ -12,7 +12,7 @@ module Yenvo
       TYPES = [*TEXTS, *NUMBERS, *DATES, "yes_no", "choice", "choices", "person", "link"].freeze
 
       attr_reader :kinds, :people, :addresses, :queues, :teams, :retired_queues, :queue_kinds, :zone, :calendar,
-        :tasks, :kits, :number_form, :texts, :papers, :shelf
+        :tasks, :kits, :number_form, :texts, :papers, :library
 
       # @param kinds [Array<Schema::Kind>]
       # @param people [Array<Schema::Person>]
@@ -24,18 +24,18 @@ module Yenvo
       # @param number_form [String] how the house writes numbers, one of Numbers::FORMS
       # @param addresses [Array<Schema::Address>] where messages of rules can go
       # @param texts, papers [Array<Schema::Kept>] that rules can take
-      # @param shelf [Papers::Library] where their versions are
+      # @param library [Papers::Library] where their versions are
       # @param kits [Array<Kits::Book::Entry>] published kits
       # @param calendar [Calendar, nil] one of usual hours when not given
       def initialize(
         kinds:, people: [], queues: {}, teams: {}, retired_queues: {}, queue_kinds: {}, zone: "UTC", calendar: nil,
-        kits: [], number_form: "point", addresses: [], texts: [], papers: [], shelf: Papers::Library.new
+        kits: [], number_form: "point", addresses: [], texts: [], papers: [], library: Papers::Library.new
       )
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
         @addresses, @texts, @papers =
           [addresses, texts, papers].map { |all| all.to_h { |one| [one.key, one] }.freeze }
-        @shelf = shelf
+        @library = library
         @queues, @teams = [queues, teams].map { |names| names.dup.freeze }
         @retired_queues = retired_queues
         @queue_kinds = queue_kinds
@@ -57,7 +57,7 @@ module Yenvo
       def with_kind(kind)
         Schema.new(**slice(*NAMED), **listed, kinds: kinds.merge(kind.key => kind).values)
       end
-      NAMED = %i[queues teams retired_queues queue_kinds zone number_form calendar shelf].freeze
+      NAMED = %i[queues teams retired_queues queue_kinds zone number_form calendar library].freeze
       private_constant :NAMED
 
       def listed = %i[people addresses texts papers].to_h { |name| [name, public_send(name).values] }

@@ -97,8 +97,8 @@ module Yenvo
         (@fired_at.nil? || tick - @fired_at > 0.1).tap { |late| @fired_at = tick if late }
       end
 
-      # What can wait until no entry does: jobs, papers, and worked-out fields whose day has come. What goes wrong here must not
-      # be taken for the fault of an entry.
+      # What can wait until no entry does: jobs, papers, and worked-out fields whose day has come. What goes wrong here
+      # must not be taken for the fault of an entry.
       # @return [Integer] things done
       def at_leisure
         now = @clock.now

@@ -191,7 +191,7 @@ module Yenvo
       def addresses = @addresses ||= Addresses.new(self)
       def texts = @texts ||= Texts.new(self)
       def papers = @papers ||= Papers.new(self)
-      def shelf = @shelf ||= Shelf.new(self)
+      def library = @library ||= Library.new(self)
       def printing = @printing ||= Printing.new(self)
       def failed_sign_ins = @failed_sign_ins ||= FailedSignIns.new(self)
 

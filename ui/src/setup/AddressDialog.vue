@@ -45,7 +45,9 @@ watch(
 )
 const ways = (['board', 'call'] as const).map((value) => ({ value, words: ADDRESS_WORDS[value] }))
 const fieldsOf = (key: string) =>
-  setup.value.kinds.find((kind) => kind.key === key)!.fields.map((one) => ({ value: one.key, words: one.label }))
+  setup.value.kinds
+    .find((kind) => kind.key === key)!
+    .fields.map((one) => ({ value: one.key, words: one.kept ? `${one.label} (kept inside the house)` : one.label }))
 const limit = () => (perMinute.value.trim() ? Number(perMinute.value) : null)
 function take(answer: Schemas['Address'][], key: string | undefined, given: string | undefined) {
   made.value = answer.find((one) => one.key === key) ?? null

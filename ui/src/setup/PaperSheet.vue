@@ -12,7 +12,7 @@ import PaperView from './PaperView.vue'
 import { useKept } from './useKept'
 import UsesNote from './UsesNote.vue'
 
-/** One paper with what it comes to beside it; saved, it is another version. `upload` for a new one that is a document. */
+/** One paper, and beside it what it comes to; saved, it is another version. `upload` for a new one that is a document. */
 const props = defineProps<{ row: Schemas['Kept'] | null; upload: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const { say } = useNotices()
@@ -24,6 +24,9 @@ const { wrong, busy, anyway, resting, send, version, kind, kinds, shape, referen
     ),
   retire: (key, anyway, headers) => answerOf<unknown>(api.DELETE('/api/papers', { headers, body: { key, anyway } })),
 })
+const UPLOAD =
+  'An ODT or DOCX of at most 5 MB. Blanks such as {{ record.title }} stand in its text; what is repeated stands ' +
+  'between {% for one in record.tasks %} and {% endfor %}, each on a line or in a row of a table of its own.'
 const PAGES = [
   { value: 'a4', words: 'A4' },
   { value: 'a5', words: 'A5' },
@@ -139,12 +142,7 @@ async function takeAway() {
         /></FormRow>
       </div>
       <template v-if="uploaded">
-        <FormRow
-          label="Document"
-          :wrong="wrong.text"
-          hint="An ODT or DOCX of at most 5 MB. Blanks such as {{ record.title }} stand in its text; what is repeated stands between {% for one in record.tasks %} and {% endfor %}, each on a line or in a row of a table of its own."
-          plain
-        >
+        <FormRow label="Document" :wrong="wrong.text" :hint="UPLOAD" plain>
           <span class="mr-3">{{ file?.name ?? (row ? 'as it was uploaded' : 'none yet') }}</span>
           <label class="cursor-pointer text-link hover:underline focus-within:outline-2">
             Choose a document

@@ -7,8 +7,8 @@ module Yenvo
       class Action
         class << self
           # @return [Hash{String => Symbol}] settings it takes: name to :target, :template, :assign, :settings, :group,
-          #   :date, :keys (a list of names), :receivers, :readings, :attach, :kept (a text or paper of the set-up), :flag, :time
-          #   or :text
+          #   :date, :keys (a list of names), :receivers, :readings, :attach, :kept (a text or paper of the set-up),
+          #   :flag, :time or :text
           def takes = {}
 
           # @return [Array<String>] the settings without which it cannot be
@@ -82,11 +82,11 @@ module Yenvo
           return @saved if defined?(@saved)
 
           found = kept("saved", @schema.texts)
-          @saved = found && version_of(found, "saved") { |number| @schema.shelf.text(found.key, number) }
+          @saved = found && version_of(found, "saved") { |number| @schema.library.text(found.key, number) }
         end
 
         # @yieldparam number [Integer]
-        # @return [Object, nil] the version that the rule takes, as it lies on the shelf
+        # @return [Object, nil] the version that the rule takes, as it lies in the library
         def version_of(kept, name)
           number = kept.version(settings[name])
           yield(number) || wrong([name, "version"], "must be a version that there is; #{kept.name} has no #{number}")

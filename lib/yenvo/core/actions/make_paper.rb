@@ -36,7 +36,7 @@ module Yenvo
           @name = template("name")
           @kept = kept("document", @schema.papers) or return
           @number = @kept.version(settings["document"])
-          body = version_of(@kept, "document") { |number| @schema.shelf.paper(@kept.key, number) } or return
+          body = version_of(@kept, "document") { |number| @schema.library.paper(@kept.key, number) } or return
           @paper, problems = Papers.bind(@kept.form, body, @kind, @schema)
           problems&.each { |sentence| wrong("document", "must fit the rule; of #{@kept.name}, #{sentence}") }
           @needs += @paper.needs if @paper

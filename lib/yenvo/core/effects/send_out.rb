@@ -17,7 +17,10 @@ module Yenvo
           def kept_message =
             {"way" => way, "destination" => destination, "content" => content, "words" => words, "named" => named}
 
-          def message = {"way" => way, "leaves_at" => Reading.moment(leaves_at), "left_out" => left_out, "attach" => attach, **content}
+          def message
+            said = {"way" => way, "leaves_at" => Reading.moment(leaves_at), "left_out" => left_out, "attach" => attach}
+            said.merge!(content)
+          end
         end
     end
   end

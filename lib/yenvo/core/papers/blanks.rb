@@ -36,7 +36,9 @@ module Yenvo
         # @param first [Integer] number of the line in which the first such stands
         # @param most_filled [Integer] characters that may come of it
         # @param guard [Proc] what stands in a blank, so that it is nothing but words in what is filled in
-        def initialize(source, kind, schema, unit: "line", first: 1, most_filled: MOST_FILLED, guard: ->(words) { words })
+        def initialize(
+          source, kind, schema, unit: "line", first: 1, most_filled: MOST_FILLED, guard: ->(words) { words }
+        )
           @most_filled = most_filled
           @unit = unit
           @first = first
@@ -142,9 +144,10 @@ module Yenvo
           why && placed(name, why)
         end
 
-        def placed(name, why) = "#{place_of(name.join("."))}#{name.join(".")} #{why}"
-
-        def whole_loop?(name) = collections.any? { |_, words| words == name }
+        def placed(name, why)
+          words = name.join(".")
+          "#{place_of(words)}#{words} #{why}"
+        end
 
         # @return [String, nil] why a field of a loop cannot be shown
         def wrong_row(name, rest)

@@ -38,9 +38,7 @@ module Yenvo
             end
 
             packed.parts.keys.grep(/\.rels\z/).each do |name|
-              next if packed.xml(name).xpath(OUTSIDE).empty?
-
-              raise Packed::NotTaken, "It fetches something from elsewhere when it is opened (#{name}); put it into the document."
+              raise Packed::NotTaken, Packed.fetches(name) if packed.xml(name).xpath(OUTSIDE).any?
             end
           end
         end

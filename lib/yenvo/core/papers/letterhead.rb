@@ -31,7 +31,7 @@ module Yenvo
           type = [Prawn::Images::PNG, Prawn::Images::JPG].find { |one| one.can_render?(bytes) } or return
           picture = type.new(bytes)
           [picture.width, picture.height]
-        rescue StandardError
+        rescue
           # Whatever a broken picture makes the reader stumble over.
           nil
         end

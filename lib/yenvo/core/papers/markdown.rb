@@ -77,9 +77,11 @@ module Yenvo
             rest = [[root, 0]]
             while (node, depth = rest.pop)
               yield node, depth
-              rest.concat(node.map { |child| [child, depth + 1] }.reverse)
+              rest.concat(below(node, depth + 1))
             end
           end
+
+          def below(node, depth) = node.map { |child| [child, depth] }.reverse
         end
 
         def initialize(blanks)

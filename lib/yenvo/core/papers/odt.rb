@@ -44,10 +44,8 @@ module Yenvo
           end
 
           def check_part(xml, name)
-            raise Packed::NotTaken, "It holds a program (#{name}); save it without macros." if xml.xpath(RUNS, NAMES).any?
-            return if xml.xpath(OUTSIDE, NAMES).empty?
-
-            raise Packed::NotTaken, "It fetches something from elsewhere when it is opened (#{name}); put it into the document."
+            raise Packed::NotTaken, Packed.runs(name) if xml.xpath(RUNS, NAMES).any?
+            raise Packed::NotTaken, Packed.fetches(name) if xml.xpath(OUTSIDE, NAMES).any?
           end
         end
       end

@@ -19,6 +19,9 @@ module Yenvo
         # Parts that run when the document is opened, in either form.
         RUNS = %r{vbaProject|vbaData|oleObject|activeX|\A(?:Basic|Scripts)/|\.(?:exe|dll|js|vbs|jar)\z}i
 
+        DECLARES = /<!(?:DOCTYPE|ENTITY)/i
+        private_constant :DECLARES
+
         # @return [Hash{String => String}] bytes of each part by its name, in their order
         attr_reader :parts
 
@@ -54,6 +57,14 @@ module Yenvo
         end
 
         class << self
+          # @param part [String]
+          # @return [String] why a document that runs something is not taken
+          def runs(part) = "It holds a program (#{part[0, 60]}); save it without macros."
+
+          # @return [String] why one that fetches something is not
+          def fetches(part) =
+            "It fetches something from elsewhere when it is opened (#{part[0, 60]}); put it into the document."
+
           # @return [Nokogiri::XML::Document]
           # @raise [NotTaken] also for what declares entities, which could grow without end
           def xml(bytes, name)
@@ -61,7 +72,7 @@ module Yenvo
 
             text = bytes.dup.force_encoding("UTF-8")
             raise NotTaken, "Its part #{name} is not written in UTF-8." unless text.valid_encoding?
-            raise NotTaken, "Its part #{name} declares entities, which are not taken." if text.match?(/<!(?:DOCTYPE|ENTITY)/i)
+            raise NotTaken, "Its part #{name} declares entities, which are not taken." if text.match?(DECLARES)
 
             Nokogiri::XML(text, nil, "UTF-8") { |config| config.strict.nonet }
           rescue Nokogiri::XML::SyntaxError
@@ -85,7 +96,7 @@ module Yenvo
 
         # What an entry says of its size may be a lie, so that what comes is counted.
         def read(entry, left)
-          raise NotTaken, "It holds a program (#{entry.name[0, 60]}); save it without macros." if entry.name.match?(RUNS)
+          raise NotTaken, Packed.runs(entry.name) if entry.name.match?(RUNS)
 
           entry.get_input_stream do |stream|
             part = stream.read(left + 1) || ""

@@ -30,7 +30,8 @@ module Yenvo
         LINES = 60
         INK, SOFT, LINE = "10241D", "4C5F57", "C8D9CF"
         # How a word of each type looks.
-        STYLES = {emph: {styles: [:italic]}, strong: {styles: [:bold]}, strikethrough: {styles: [:strikethrough]}}.freeze
+        STYLES = {emph: :italic, strong: :bold, strikethrough: :strikethrough}
+          .transform_values { |style| {styles: [style].freeze}.freeze }.freeze
         PLAIN = {styles: [].freeze}.freeze
         private_constant :FONTS, :SIZE, :SMALL, :HEADS, :MARGIN, :LOGO, :STEP, :INK, :SOFT, :LINE, :STYLES, :PLAIN
 
@@ -55,11 +56,14 @@ module Yenvo
         def print(tree)
           head
           blocks(tree)
-          @pdf.number_pages("<page> / <total>", at: [0, -24], align: :right, size: SMALL, color: SOFT)
+          number_pages
           @pdf.render
         end
 
         private
+
+        def number_pages =
+          @pdf.number_pages("<page> / <total>", at: [0, -24], align: :right, size: SMALL, color: SOFT)
 
         def head
           top = @pdf.cursor
@@ -104,7 +108,8 @@ module Yenvo
 
         def paragraph(node, below: SIZE)
           # Very long ones are set bit by bit, since what Prawn does for each line grows with all that follow.
-          inline(node).slice_after { |piece| piece[:text] == "\n" }.each_slice(LINES) { |some| @pdf.formatted_text(some.flatten) }
+          lines = inline(node).slice_after { |piece| piece[:text] == "\n" }
+          lines.each_slice(LINES) { |some| @pdf.formatted_text(some.flatten) }
           @pdf.move_down(below)
         end
 
@@ -126,13 +131,15 @@ module Yenvo
         def table(node)
           rows = node.map { |row| row.map { |cell| cell_of(cell) } }
           sides = node.table_alignments
-          style = {borders: [:bottom], border_color: LINE, border_width: 0.5, padding: [4, 6], size: SIZE - 1}
-          @pdf.table(rows, width: @pdf.bounds.width, header: true, cell_style: style) do
+          @pdf.table(rows, width: @pdf.bounds.width, header: true, cell_style: CELL) do
             row(0).font_style = :bold
             sides.each_with_index { |side, i| column(i).align = side if side }
           end
           @pdf.move_down(SIZE + 4)
         end
+
+        CELL = {borders: [:bottom], border_color: LINE, border_width: 0.5, padding: [4, 6], size: SIZE - 1}.freeze
+        private_constant :CELL
 
         # A row never stands on two pages, so that what is in one cell has to fit one.
         def cell_of(cell)

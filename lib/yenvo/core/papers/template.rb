@@ -37,10 +37,9 @@ module Yenvo
 
         # @return [Blanks]
         # @raise [Liquid::Error]
-        def blanks(kind, schema)
-          Blanks.new(@source, kind, schema, unit: "paragraph", first: FIRST, most_filled: Uploaded::MOST_FILLED,
-            guard: @form.method(:plain))
-        end
+        def blanks(kind, schema) = Blanks.new(@source, kind, schema, **OF_XML, guard: @form.method(:plain))
+        OF_XML = {unit: "paragraph", first: FIRST, most_filled: Uploaded::MOST_FILLED}.freeze
+        private_constant :OF_XML
 
         private
 
@@ -58,11 +57,14 @@ module Yenvo
         end
 
         def balanced!(whole, number)
-          return if whole.scan(BEGINS).size == whole.scan(ENDS).size
-
-          @wrong << "in paragraph #{number}: what begins with {% does not end there; write its beginning and its end " \
-            "in paragraphs, or rows of a table, of their own"
+          @wrong << "in paragraph #{number}: #{NO_END}" if level(whole) != 0
         end
+        NO_END = "what begins with {% does not end there; write its beginning and its end in paragraphs, or rows of " \
+          "a table, of their own"
+        private_constant :NO_END
+
+        # @return [Integer] how many more begin than end
+        def level(code) = code.scan(BEGINS).size - code.scan(ENDS).size
 
         # @param nodes [Array<Nokogiri::XML::Node>] that hold the words, in their order
         def rewrite(nodes, whole)
@@ -105,14 +107,15 @@ module Yenvo
           code = element.text.gsub(MARK) { @taken[Regexp.last_match(1).to_i] }
           return unless code.match?(ALONE)
 
-          @levels[element.parent] += code.scan(BEGINS).size - code.scan(ENDS).size
+          @levels[element.parent] += level(code)
           lines = "\n" * paragraphs(element, "descendant-or-self").size
           element.replace(@root.document.create_text_node(take(lines + code.strip)))
         end
 
         # Whatever else looks like a blank is none.
         def source
-          xml = @root.to_xml(save_with: Nokogiri::XML::Node::SaveOptions::AS_XML).gsub("\n", "&#10;").gsub("{", "&#123;")
+          xml = @root.to_xml(save_with: Nokogiri::XML::Node::SaveOptions::AS_XML)
+          xml = xml.gsub("\n", "&#10;").gsub("{", "&#123;")
           xml = xml.gsub(@form::BEGINS) { |tag| "\n#{tag}" }
           xml.gsub(MARK) { @taken[Regexp.last_match(1).to_i] }
         end

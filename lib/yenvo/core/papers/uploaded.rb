@@ -62,12 +62,7 @@ module Yenvo
         # @return [Hash{String => String}] XML of the parts with blanks, filled in
         # @raise [Error] with the place of the blank that cannot be filled in
         def fill(facts, rule_name:, today:) =
-          @blanks.to_h do |name, blanks|
-            xml = blanks.fill(facts, rule_name:, today:)
-            # Whatever came of it, no program is given what it cannot open.
-            Packed.xml(xml, name)
-            [name, xml]
-          end
+          @blanks.to_h { |name, blanks| [name, whole(name, blanks.fill(facts, rule_name:, today:))] }
 
         # @param filled [Hash] see +fill+
         # @param at [Time]
@@ -85,6 +80,11 @@ module Yenvo
             end
           end
         end
+
+        private
+
+        # Whatever came of it, no program is given what it cannot open.
+        def whole(name, xml) = Packed.xml(xml, name) && xml
       end
     end
   end

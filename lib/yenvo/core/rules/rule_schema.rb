@@ -165,8 +165,10 @@ module Yenvo
         )
       end
 
-      def kept =
-        object({"key" => text(80), "version" => whole(1, Rule::MAX_VERSION), "newest" => {"type" => "boolean"}}, %w[key])
+      def kept
+        version = whole(1, Rule::MAX_VERSION)
+        object({"key" => text(80), "version" => version, "newest" => {"type" => "boolean"}}, %w[key])
+      end
 
       def paper = object({"name" => text(120), "text" => text(Text::MAX_SOURCE)}, %w[name text])
 

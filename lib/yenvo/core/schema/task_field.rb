@@ -120,7 +120,8 @@ module Yenvo
               "fills", "Paper it asks for", "fills", :all,
               hints: {
                 "rule" => "Whoever does the task makes it by one press.",
-                "kit" => "Whoever does the task makes it by one press.", "hand" => "Filled in from the record by one press."
+                "kit" => "Whoever does the task makes it by one press.",
+                "hand" => "Filled in from the record by one press."
               }
             ),
             row("web_link", "Web link", "link", :all),

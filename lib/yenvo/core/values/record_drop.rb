@@ -52,8 +52,9 @@ module Yenvo
       def rows(name)
         relation = Relation.find(name, @kind, @schema).first or return
 
+        kind = relation.kind
         @facts.related.fetch([@image["id"] || @facts.record_id, name], []).map do |image|
-          RecordDrop.new(image, relation.kind, @schema, @facts, readers: @readers, place: [relation.kind, image["owner"]])
+          RecordDrop.new(image, kind, @schema, @facts, readers: @readers, place: [kind, image["owner"]])
         end
       end
 

@@ -15,15 +15,9 @@ module Yenvo
       # @return [Integer] id of the file
       # @raise [Refused] when there is no such paper any more, or it cannot be filled in
       def for_task(task, cause:)
-        kept = schema.papers[task[:fills]] || refuse("paper", "The paper of this task was taken away, so it cannot be filled in.")
+        kept = schema.papers[task[:fills]] || refuse("paper", GONE)
         row = task[:record_id] ? root.records.row!(task[:record_id]) : refuse("paper", NO_RECORD)
-        kind = schema.kind!(row[:kind])
-        refuse("paper", WRONG_KIND) unless kept.for?(kind)
-
-        body = root.shelf.paper(kept.key, kept.number)
-        paper, problems = Core::Papers.bind(kept.form, body, kind, schema)
-        refuse("paper", "#{kept.name} does not fit any more: #{problems.first}") unless paper
-
+        paper = bound(kept, schema.kind!(row[:kind]))
         root.attachments.lay({task_id: task[:id]}, made(kept, paper, facts(row, paper.needs), row), cause:)
       end
 
@@ -35,11 +29,19 @@ module Yenvo
         root.snapshots.facts([event], today: calendar.date_of(@now)) { needs }.first
       end
 
+      GONE = "The paper of this task was taken away, so it cannot be filled in."
       NO_RECORD = "The paper of this task is filled in from a record, and this task is about none."
       WRONG_KIND = "The paper of this task is filled in from other records than the one it is about."
-      private_constant :NO_RECORD, :WRONG_KIND
+      private_constant :GONE, :NO_RECORD, :WRONG_KIND
 
       private
+
+      def bound(kept, kind)
+        refuse("paper", WRONG_KIND) unless kept.for?(kind)
+
+        paper, problems = Core::Papers.bind(kept.form, root.library.paper(kept.key, kept.number), kind, schema)
+        paper || refuse("paper", "#{kept.name} does not fit any more: #{problems.first}")
+      end
 
       def made(kept, paper, facts, record)
         filled = paper.fill(facts, rule_name: "", today: calendar.date_of(@now))

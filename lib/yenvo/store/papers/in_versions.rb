@@ -28,7 +28,7 @@ module Yenvo
       end
 
       # @return [Array<Hash>] number, by and at of each, the newest first
-      def versions_of(key) = versions.where(key:).reverse(:number).limit(MOST_VERSIONS).select(:number, :by, :at).all
+      def versions_of(key) = versions.where(key:).reverse(:number).select(:number, :by, :at).all
 
       # Writes another version; a new one where there is none yet.
       # @param key [String, nil]
@@ -71,7 +71,7 @@ module Yenvo
         head.merge!(content.slice(:form, :page))
         row ? table.where(key:).update(head) : table.insert(key:, **head)
         # Its number may be that of another, then.
-        db.after_rollback(savepoint: true) { root.shelf.forget }
+        db.after_rollback(savepoint: true) { root.library.forget }
         versions.insert(key:, number: head[:number], by: cause.who, at: cause.at, **content)
         key
       end

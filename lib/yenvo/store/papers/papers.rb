@@ -81,8 +81,10 @@ module Yenvo
 
       def fits!(kind, record)
         good = [record[:kind], Core::Schema::Subjects::RECORD].include?(kind)
-        good || refuse("kind", "It is filled in from other records than this.")
+        good || refuse("kind", OTHERS)
       end
+      OTHERS = "It is filled in from other records than this."
+      private_constant :OTHERS
 
       def filled(paper, record, now)
         facts = Filling.new(root, now).facts(record, paper.needs)

@@ -20,8 +20,7 @@ module Yenvo
       # @param limit [Integer]
       # @return [Integer] how many
       def some(limit, now:)
-        ids = table.where { tries < MOST_TRIES }.order(:attachment_id).limit(limit).select_map(:attachment_id)
-        ids.each { |id| at_leisure(id, now) }.size
+        waiting.limit(limit).select_map(:attachment_id).each { |id| at_leisure(id, now) }.size
       end
 
       # Prints a file that is not yet. Of two who do so at once the second's is thrown away.
@@ -34,6 +33,8 @@ module Yenvo
       end
 
       private
+
+      def waiting = table.where { tries < MOST_TRIES }.order(:attachment_id)
 
       # One that cannot be printed keeps nobody from the others.
       def at_leisure(id, now)

@@ -8,20 +8,18 @@ module Yenvo
       # @return [Array<Hash>] what ("rule", "kit" or "field"), id, name, state
       def of(what)
         schema = root.schema
-        rules = leaning(schema, what).map { |row, _| {what: "rule", **row.slice(:id, :name, :state)} }
+        rules = leaning(schema, what).map { |row, _| rule_row(row) }
         rules.uniq + kits(what, schema) + fields(what, schema)
       end
 
       # @param noun [String] such as "text"
       # @return [Hash{String => Array<Hash>}] by key of each such: the rules and kits that lean on it, as in +of+
       def by_key(noun)
-        found = Hash.new { |hash, key| hash[key] = [] }
-        note = lambda do |uses, one|
-          uses.each { |use| use.split(" ", 2).then { |what, key| found[key] << one if what == noun } }
-        end
-        bodies.each { |row, rule| note.call(Core::Uses.of(rule, schema), {what: "rule", **row.slice(:id, :name, :state)}) }
-        kit_bodies.each { |row, kit| note.call(Core::Uses.of_kit(kit, schema), kit_row(row)) }
-        found.transform_values(&:uniq)
+        uses = bodies.map { |row, rule| [Core::Uses.of(rule, schema), rule_row(row)] } +
+          kit_bodies.map { |row, kit| [Core::Uses.of_kit(kit, schema), kit_row(row)] }
+        pairs = uses.flat_map { |all, row| all.filter_map { |use| [use.split(" ", 2), row] } }
+        pairs.select { |(what, _), _| what == noun }.uniq.group_by { |(_, key), _| key }
+          .transform_values { |some| some.map(&:last) }
       end
 
       # @param kinds [Array<String>, nil] kinds of records; nil for all
@@ -32,7 +30,7 @@ module Yenvo
         schema = root.schema
         rules =
           leaning(schema, what).reject { |_, rule| kinds.include?(rule.kind) || schema.kind(rule.kind).nil? }
-            .map { |row, _| {what: "rule", **row.slice(:id, :name, :state)} }
+            .map { |row, _| rule_row(row) }
         rules.uniq + kits(what, schema) { |kit| !kinds.include?(kit.kind) }
       end
 
@@ -70,6 +68,7 @@ module Yenvo
         end
       end
 
+      def rule_row(row) = {what: "rule", **row.slice(:id, :name, :state)}
       def kit_row(row) = {what: "kit", id: row[:id], name: row[:name], state: row[:version_id] ? "on" : "draft"}
 
       def watched(rule) =

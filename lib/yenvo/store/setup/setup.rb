@@ -166,7 +166,7 @@ module Yenvo
           kits: root.kits.entries(plain["kits"]),
           kinds: plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) },
           people: plain["people"].map { |row| person(row) },
-          addresses: plain.fetch("addresses", []).map { |row| address(row) }, shelf: root.shelf,
+          addresses: plain.fetch("addresses", []).map { |row| address(row) }, library: root.library,
           **%i[texts papers].to_h { |name| [name, plain.fetch(name.to_s, []).map { |row| written(row) }] }
         )
       end

@@ -5,8 +5,8 @@ require "securerandom"
 
 module Yenvo
   module Store
-    # Files at tasks and records. They stand in a folder outside the database, under names that nobody can guess; the database knows
-    # what they were called.
+    # Files at tasks and records. They stand in a folder outside the database, under names that nobody can guess; the
+    # database knows what they were called.
     class Attachments < Base
       keeps :attachments
 
@@ -141,7 +141,10 @@ module Yenvo
       def drop(files) = db.after_commit { files.compact.each { |file| FileUtils.rm_f(path(file)) } }
 
       # @return [Hash] row of the task or record, locked
-      def lock!(place) = place[:task_id] ? root.task_rows.lock!(place[:task_id]) : root.records.lock(place[:record_id])
+      def lock!(place)
+        task, record = place.values_at(:task_id, :record_id)
+        task ? root.task_rows.lock!(task) : root.records.lock(record)
+      end
 
       def note(what, owner, place, name, cause)
         return root.journal.add_about_task(what, cause, owner, name) if place[:task_id]
@@ -180,10 +183,10 @@ module Yenvo
             )
             .first.values_at(:count, :size)
         noun = place[:task_id] ? "task" : "record"
-        refuse("file", "A #{noun} takes at most #{MOST} files. Take one away first.") if count >= MOST
-        return if size + bytes <= MOST_BYTES
-
-        refuse("file", "The files of a #{noun} have at most #{MOST_BYTES / 1_000_000} MB together. Take one away first.")
+        most = "A #{noun} takes at most #{MOST} files" if count >= MOST
+        too_much = size + bytes > MOST_BYTES
+        most ||= "The files of a #{noun} have at most #{MOST_BYTES / 1_000_000} MB together" if too_much
+        refuse("file", "#{most}. Take one away first.") if most
       end
 
       # Written whole under another name first, so that no half a file ever stands there.

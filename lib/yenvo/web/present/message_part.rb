@@ -51,7 +51,8 @@ module Yenvo
           content = message["content"]
           {
             way: message["way"], words: message["words"], leaves_at: message["leaves_at"],
-            files: file_names(content), to: message["named"] || content["to"], cc: (content["cc"] unless root.schema.veils?),
+            files: file_names(content), to: message["named"] || content["to"],
+            cc: (content["cc"] unless root.schema.veils?),
             **%i[subject text].to_h { |key| [key, content[key.to_s]] }
           }
         end

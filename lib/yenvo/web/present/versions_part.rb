@@ -17,10 +17,12 @@ module Yenvo
         end
 
         # @param row [Hash] of a version
-        def kept_version(row, store)
-          versions = store.versions_of(row[:key]).map { |one| plain(one) }
-          {**plain(row.slice(:key, :number, :by, :at)), versions:}
-        end
+        def kept_version(row, store) =
+          {**plain(row.slice(:key, :number, :by, :at)), versions: versions(store, row[:key])}
+
+        private
+
+        def versions(store, key) = store.versions_of(key).map { |one| plain(one) }
       end
     end
   end

@@ -23,7 +23,7 @@ module Yenvo
 
       get "/version" do
         row = changes.version!(params["key"], number("number"))
-        text = (row[:form] == "markdown") ? row[:body].dup.force_encoding("UTF-8") : nil
+        text = written?(row) ? text_of(row) : nil
         answer 200, {**present.kept_version(row, changes), form: row[:form], page: row[:page], text:}
       end
 
@@ -31,9 +31,9 @@ module Yenvo
       get "/document" do
         row = changes.version!(params["key"], number("number"))
         given = Core::Papers::GIVEN.fetch(row[:form])
-        headers "content-type" => (row[:form] == "markdown") ? "text/markdown; charset=utf-8" : given.type,
-          "content-disposition" => "attachment; filename=\"#{row[:key]}-#{row[:number]}.#{ending(row, given)}\"",
-          "cache-control" => "private, no-store"
+        type, ending = written?(row) ? ["text/markdown; charset=utf-8", "md"] : [given.type, given.ending]
+        headers "content-type" => type, "cache-control" => "private, no-store",
+          "content-disposition" => "attachment; filename=\"#{row[:key]}-#{row[:number]}.#{ending}\""
         row[:body]
       end
 
@@ -66,16 +66,18 @@ module Yenvo
 
       def kept(key, number)
         version = changes.version!(key, number)
-        form = version[:form]
-        body = (form == "markdown") ? {"text" => version[:body].dup.force_encoding("UTF-8")} : {"bytes" => version[:body]}
-        {"kind" => changes.find!(key)[:kind], "page" => version[:page], "form" => form, "name" => key, **body}
+        body = written?(version) ? {"text" => text_of(version)} : {"bytes" => version[:body]}
+        head = version.slice(:page, :form).transform_keys(&:to_s)
+        {"kind" => changes.find!(key)[:kind], "name" => key, **head, **body}
       end
 
-      def ending(row, given) = (row[:form] == "markdown") ? "md" : given.ending
+      def written?(version) = version[:form] == "markdown"
+      def text_of(version) = version[:body].dup.force_encoding("UTF-8")
 
       def shown(more = {})
         head = changes.letterhead
-        {papers: present.in_versions(changes), letterhead: {name: head.name, lines: head.lines, logo: !head.logo.nil?}, **more}
+        letterhead = {name: head.name, lines: head.lines, logo: !head.logo.nil?}
+        {papers: present.in_versions(changes), letterhead:, **more}
       end
     end
   end

@@ -4,7 +4,7 @@ module Yenvo
   module Store
     # Versions of texts and papers, as rules ask for them (see Core::Papers::Library). A version never changes, so that
     # what was read once is kept.
-    class Shelf < Base
+    class Library < Base
       # Versions kept, and bytes of them together.
       MOST = 200
       MOST_BYTES = 40_000_000
@@ -41,14 +41,15 @@ module Yenvo
 
         table, key, number = place
         row = db[table].where(key:, number:).first or return
-        found = yield(row).freeze
-        @lock.synchronize do
-          @kept[place] = found
-          @kept.shift while @kept.size > MOST || (bytes > MOST_BYTES && @kept.size > 1)
-        end
-        found
+        yield(row).freeze.tap { |found| @lock.synchronize { keep(place, found) } }
       end
 
+      def keep(place, found)
+        @kept[place] = found
+        @kept.shift while too_many?
+      end
+
+      def too_many? = @kept.size > MOST || (bytes > MOST_BYTES && @kept.size > 1)
       def bytes = @kept.each_value.sum { |one| one.is_a?(String) ? one.bytesize : 1_000 }
     end
   end
