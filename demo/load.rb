@@ -25,7 +25,10 @@ module Demo
   # @param now [Time]
   # @param bare [Boolean] only people, kinds of records and fields
   def load(root, now:, bare: false)
-    return Yard.new(root, today: day_of(now)).set_up(now: begins(now)) && root.moved_clock.allow if bare
+    if bare
+      Yard.new(root, today: day_of(now)).set_up(now: begins(now))
+      return root.moved_clock.allow
+    end
 
     # One that was made from other rules or tables does not fit; better to wait than to see what is not so.
     since = Kept.fits? ? Kept.new(root).put_back(now:) : six_months(root, now:)

@@ -21,8 +21,9 @@ module Demo
         settings
         Yenvo::Store::HousePlan.new(@root).write(@plain)
         people
-        reach_outside && write_papers(now) if outside
+        reach_outside if outside
         @root.setup_store.changed(who: nil, now:)
+        write_papers(now) if outside
       end
     end
 
@@ -48,32 +49,25 @@ module Demo
         fields = JSON.generate(one["fields"] || {})
         db[:addresses].insert(key:, **one.slice("name", "way", "url").transform_keys(&:to_sym), secret:, fields:)
       end
-      @plain
     end
 
     # Texts and papers, in their first version, and the letterhead.
     # @param now [Time]
     def write_papers(now)
-      @plain["texts"].each do |key, one|
-        keep(:text, key, one, now, subject: one["subject"], body: one["text"])
+      cause = Yenvo::Store::Journal::Cause.person("maren", now)
+      papers = Yenvo::Store::Papers.new(@root)
+      @plain["texts"].each { |one| Yenvo::Store::Texts.new(@root).write(nil, one, cause:) }
+      @plain["papers"].each do |one|
+        bytes = paper(one["file"])
+        body = (one["form"] == "markdown") ? {"text" => bytes.force_encoding("UTF-8")} : {"bytes" => bytes}
+        papers.write(nil, {**one, **body}, cause:)
       end
-      @plain["papers"].each do |key, one|
-        form = {form: one["form"], page: "a4"}
-        keep(:paper, key, one, now, **form, body: Sequel.blob(paper(one["file"])))
-        db[:papers].where(key:).update(form)
-      end
-      logo = Sequel.blob(paper("logo.png"))
-      db[:letterhead].insert(id: 1, lines: JSON.generate(@plain["letterhead"]), logo:)
+      papers.write_letterhead(@plain["letterhead"], paper("logo.png"), cause:)
     end
 
     private
 
     def paper(file) = File.binread(File.join(__dir__, "papers", file))
-
-    def keep(noun, key, one, now, **version)
-      db[:"#{noun}s"].insert(key:, name: one["name"], kind: one["kind"], number: 1)
-      db[:"#{noun}_versions"].insert(key:, number: 1, by: "maren", at: now, **version)
-    end
 
     def db = @root.db
 

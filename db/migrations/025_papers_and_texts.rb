@@ -21,6 +21,8 @@ Sequel.migration do
       Integer :number, null: false
       String :subject, size: 1_000, null: false
       column :body, :mediumtext, null: false
+      # What it leans on, as Core::Uses says it.
+      column :uses, :mediumtext, null: false, default: "[]"
       String :by, size: 64, null: true
       DateTime :at, null: false, size: 6
       primary_key %i[key number]
@@ -31,6 +33,7 @@ Sequel.migration do
       String :form, size: 20, null: false
       String :page, size: 20, null: false
       column :body, :mediumblob, null: false
+      column :uses, :mediumtext, null: false, default: "[]"
       String :by, size: 64, null: true
       DateTime :at, null: false, size: 6
       primary_key %i[key number]

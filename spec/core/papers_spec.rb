@@ -101,7 +101,8 @@ RSpec.describe Yenvo::Core::Papers do
       expect(problem.call("GIF89a")).to match(/PNG or JPEG/)
       expect(problem.call(logo[0, 20])).to match(/PNG or JPEG picture that is whole/)
       expect(problem.call("x" * 600_000)).to match(/at most 500 kB/)
-      expect(problem.call(logo.dup.tap { |bytes| bytes[16, 4] = [90_000].pack("N") })).to match(/4,000 dots/)
+      expect(problem.call(logo.dup.tap { |bytes| bytes[16, 4] = [90_000].pack("N") })).to match(/at most 300,000 dots/)
+      expect(problem.call(logo.dup.tap { |bytes| bytes[28] = "\1" })).to match(/not interlaced/)
     end
   end
 

@@ -14,8 +14,8 @@ RSpec.describe "Sending what waits in the outbox", :committed, :processes do
 
   def mail(to = "aldo@ferrant.example", **more)
     content = {"to" => to, "subject" => "Your keel", "text" => "It is sound.\nhttps://yard.example/keel & more"}
-    root.outbox.add("mail", "mail server", content.merge(more.slice("subject", "text")), cause:,
-**more.except("subject", "text"))
+    root.outbox.add("mail", "mail server", content.merge(more.slice("subject", "text", "thread")), cause:,
+**more.except("subject", "text", "thread"))
   end
 
   def state(id) = root.outbox.find!(id)[:state]
@@ -76,6 +76,14 @@ RSpec.describe "Sending what waits in the outbox", :committed, :processes do
     expect(named.text_part.decoded).to eq("T https://yard.example/me\n\nNo more mails like this: #{address}")
     expect(named.header["List-Unsubscribe-Post"].decoded).to eq("List-Unsubscribe=One-Click")
     expect(root.own_mail.read(address.delete_prefix("https://yard.example/unsubscribe/"))).to eq(%w[hollie late])
+  end
+
+  it "answers to the thread of its task, else of its record" do
+    [{"thread" => "task-7"}, {}].each { |more| mail("a@b.example", **more) }
+    db[:deliveries].update(record_id: 9)
+    sender.send_some
+    expect(mailbox.mails.map { |one| [one.in_reply_to, one.references] }.sort)
+      .to eq([["record-9@yenvo"] * 2, ["task-7@yenvo"] * 2])
   end
 
   it "lets no words bring a header along" do

@@ -179,10 +179,13 @@ RSpec.describe "Texts and papers as they are kept" do
       filling = Yenvo::Store::Filling.new(root, now)
       id = filling.for_task(task, cause:)
       expect(words_of_pdf(File.binread(root.printing.open(id, now:)[1]))).to include("ForQuietHour")
-      bare = root.tasks.make({"title" => "Send it", "fills" => key}, cause:)
-      expect(refused { filling.for_task(bare, cause:) }["paper"]).to match(/this task is about none/)
-      ticket = root.tasks.make({"title" => "x", "record_id" => make("ticket")["id"], "fills" => key}, cause:)
-      expect(refused { filling.for_task(ticket, cause:) }["paper"]).to match(/from other records/)
+      [{}, {"record_id" => make("ticket")["id"]}].each do |about|
+        expect(refused { root.tasks.make({"title" => "x", "fills" => key, **about}, cause:) }["fills"])
+          .to match(/filled in from other records/)
+        other = root.tasks.make({"title" => "x", **about}, cause:)
+        said = refused { filling.for_task(other.merge(fills: key), cause:) }["paper"]
+        expect(said).to match(/this task is about none|from other records/)
+      end
       papers.retire(key, cause:)
       expect(refused { filling.for_task(task, cause:) }["paper"]).to match(/was taken away/)
       expect(refused { root.tasks.make({"title" => "x", "fills" => key}, cause:) }["fills"]).to match(/no such paper/)
@@ -238,6 +241,21 @@ RSpec.describe "Texts and papers as they are kept" do
   end
 
   describe "a mail" do
+    it "that waits for whoever caused it keeps what goes along, and stands in the thread of its task" do
+      a_paper
+      rule = {"trigger" => {"when" => "task_done"}, "branches" => [{"do" => [
+        paper, mail(subject: "Quote", text: "Here", attach: ["papers"], ask: true)
+      ]}]}
+      publish(rule)
+      task = root.tasks.make({"title" => "Look", "record_id" => make("deal")["id"]}, cause:)
+      root.tasks.finish(task[:id], cause:)
+      work
+      waits = db[:proposals].get(:id)
+      root.proposals.send_message(waits, {"subject" => "Ours"}, cause:)
+      expect(sent[0]).to include("subject" => "Ours", "thread" => "task-#{task[:id]}")
+      expect(sent[0]["files"].map { |file| file["name"] }).to eq(["Quote Quiet Hour.pdf"])
+    end
+
     it "carries the papers of its run, and the files of the task" do
       a_paper
       rule_with(paper, mail(subject: "Quote", text: "Here", attach: ["papers"]))
@@ -255,6 +273,16 @@ RSpec.describe "Texts and papers as they are kept" do
       work
       expect(sent[1]["files"].map { |file| file["name"] }).to eq(["hull.txt"])
     end
+  end
+
+  it "say that they lean on a field before that is taken away, also on one within a loop" do
+    a_saved_text(text: "{{ record.boat_owner.phone }} {{ before.value }}")
+    a_paper(text: "{% for t in record.ticket.boat %}{{ t.severity }}{% endfor %}")
+    a_paper(name: "Slip", form: "document", bytes: a_docx(word_paragraph("{{ record.boat_length }}")))
+    leaning = ->(what) { Yenvo::Store::RuleUses.new(root).of("field #{what}").map { |one| one[:name] }.last }
+    fields = ["contact phone", "deal value", "ticket severity", "ticket boat", "deal boat_length", "ticket due"]
+    expect(fields.map(&leaning))
+      .to eq(["Welcome (text)", "Welcome (text)", "Quote (paper)", "Quote (paper)", "Slip (paper)", nil])
   end
 
   describe "files of a record" do

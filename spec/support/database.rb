@@ -164,7 +164,9 @@ module Database
   # @return [Hash] row of the kit
   # The yard's addresses, where an example needs them.
   def reach_outside
-    Demo::Yard.new(root, today: Date.new(2026, 11, 24)).reach_outside
+    yard = Demo::Yard.new(root, today: Date.new(2026, 11, 24))
+    yard.reach_outside
+    yard.write_papers(NOW)
     root.setup_store.changed(who: nil, now: NOW)
     root.forget
   end

@@ -30,7 +30,8 @@ module EveryCall
   # Makes a call and keeps nothing of what it did.
   def ask(method, path, body = nil)
     db.transaction(savepoint: true, rollback: :always) do
-      path.include?("/files?") ? send_file(path) : call(method, path, body)
+      bytes = method.to_s == "post" && path.match?(%r{/(?:files|papers/document)\?})
+      bytes ? send_file(path) : call(method, path, body)
     end
     root.forget
     expect(status).to be < 500, "#{method} #{path} broke: #{last_response.body}"
@@ -71,7 +72,9 @@ module EveryCall
   # Numbers of all that a path may name.
   def numbers(ids)
     tables = {tasks: "tasks", runs: "runs", attachments: "tasks/files", kit_copies: "copies", kits: "kits"}
-    tables.to_h { |table, path| ["/api/#{path}/{id}", db[table].select_map(:id)] }.merge("/api/records/{id}" => ids)
+    of_records = db[:attachments].exclude(record_id: nil).select_map(:id)
+    tables.to_h { |table, path| ["/api/#{path}/{id}", db[table].select_map(:id)] }
+      .merge("/api/records/{id}" => ids, "/api/records/files/{id}" => of_records)
   end
 
   # Calls everything as whoever is signed in.

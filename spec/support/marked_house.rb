@@ -61,6 +61,7 @@ module MarkedHouse
     task = root.tasks.make({"title" => "#{words} by hand", "record_id" => id, "assignee" => "maren"}, cause:)
     root.comments.add(task[:id], "#{words} comment", cause:)
     root.attachments.add({task_id: task[:id]}, "#{words}.txt", "#{words} text", cause:)
+    root.attachments.add({record_id: id}, "#{words} at it.txt", "#{words} text", cause:)
     above = root.tasks.make({"title" => "#{words} waits", "record_id" => id, "queue" => "yard_work"}, cause:)[:id]
     root.tasks.make({"title" => "A part", "parent_id" => above, "queue" => "yard_work"}, cause:)
     root.tasks.finish(task[:id], note: "#{words} done", cause: cause("maren"))

@@ -105,7 +105,9 @@ RSpec.describe "Access" do
       task = db[:tasks].where(record_id: id).exclude(queue: nil).min(:id)
       copy = db[:kit_copies].where(record_id: id).min(:id)
       file = db[:attachments].where(task_id: db[:tasks].where(record_id: id).select(:id)).min(:id)
+      own = db[:attachments].where(record_id: id).min(:id)
       {"/api/records/{id}" => id, "/api/tasks/{id}" => task, "/api/tasks/files/{id}" => file, "/api/runs/{id}" => run,
+       "/api/records/files/{id}" => own,
        "/api/copies/{id}" => copy, "/api/rules/{id}" => db[:rules].min(:id), "/api/kits/{id}" => db[:kits].min(:id)}
     end
 
@@ -137,7 +139,7 @@ RSpec.describe "Access" do
       expect(found.values.uniq).to eq([403])
       expect(statuses(%w[seeing], "osk", numbers).select { |_, status| status == 403 }).to eq({})
       let_see("deal", "team")
-      of_it = %w[/records/{id} /tasks/{id} /tasks/files /runs /copies/{id}]
+      of_it = %w[/records/{id} /records/files /tasks/{id} /tasks/files /runs /copies/{id}]
       hidden = statuses(%w[seeing working changing taking_away own], "osk", numbers)
       hidden.select! { |name, _| of_it.any? { |path| name.include?(path) } }
       expect([hidden.size > 25, hidden.reject { |_, status| status == 404 }]).to eq([true, {}])

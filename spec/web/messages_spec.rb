@@ -39,8 +39,8 @@ RSpec.describe "Messages of rules over the API" do
     expect(found["effects"].map { |one| one["message"] }).to match(
       [
         {"to" => "hollie@fennick.example", "subject" => "Your Quiet Hour", "text" => "Dear Aldo",
-         "leaves_at" => String},
-        {"to" => "Yard board", "subject" => "Up", "text" => "Up", "leaves_at" => String}
+         "leaves_at" => String, "attach" => []},
+        {"to" => "Yard board", "subject" => "Up", "text" => "Up", "leaves_at" => String, "attach" => []}
       ]
     )
     expect(found["effects"][0]["notes"]).to eq(["left out: Owner of the boat · E-mail is empty"])

@@ -108,8 +108,11 @@ RSpec.describe "Texts and papers in the set-up", :web do
       .to eq(["done", ["Quote Quiet Hour.pdf"]])
     get "/api/tasks/files/#{panel["files"][0]["id"]}"
     expect(words_of_pdf(last_response.body)).to include("QuietHour")
-    other = call(:post, "/api/tasks", title: "No record", fills: "quote")["id"]
+    other = call(:post, "/api/tasks", title: "Send another", record_id: deal, fills: "quote")["id"]
+    Yenvo::Store::Papers.new(root).retire("quote", cause:)
+    root.forget
     call(:post, "/api/tasks/#{other}/fill", {done: true})
     expect([status, get_json("/api/tasks/#{other}")["task"]["state"]]).to eq([422, "open"])
+    expect(get_json("/api/tasks/#{other}")["fills"]).to eq("key" => "quote", "name" => nil)
   end
 end

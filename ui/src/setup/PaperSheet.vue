@@ -12,7 +12,7 @@ import PaperView from './PaperView.vue'
 import { useKept } from './useKept'
 import UsesNote from './UsesNote.vue'
 
-/** One paper, and beside it what it comes to; saved, it is another version. `upload` for a new one that is a document. */
+/** One paper, and beside it what it comes to; saved, it is another version. `upload`: a new one that is a document. */
 const props = defineProps<{ row: Schemas['Kept'] | null; upload: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const { say } = useNotices()

@@ -3,6 +3,7 @@ import { sentenceCase, wayWords } from '@/lib/words'
 import FormRow from '@/parts/FormRow.vue'
 import LinesInput from '@/parts/LinesInput.vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import { keptFor } from '@/rule/model'
 import { useSetup } from '@/state/setup'
 import { hintOf, type FieldProps, type TaskField } from './fields'
 
@@ -85,7 +86,8 @@ export const choice: FieldForm = (props) => {
 /** The paper that whoever does the task makes by one press; asked for where there is one. */
 export const fills: FieldForm = (props) => {
   const name = nameOf(props.field, props.form)
-  const { papers } = useSetup().setup.value
+  const all = useSetup().setup.value.papers
+  const papers = props.around ? keptFor(all, props.around.kind) : all
   const said = props.said[name] as string | null | undefined
   if (!papers.length && !said) return null
   const gone = said && !papers.some((one) => one.key === said) ? [{ value: said, words: 'a paper taken away' }] : []

@@ -125,11 +125,14 @@ module Yenvo
         end
 
         def check_fills
-          return if action.fills.nil? || @schema.papers[action.fills]
+          return if action.fills.nil? || fitting.include?(action.fills)
 
-          known = @schema.papers.keys.first(20).join(", ")
-          wrong("fills", "must be a paper of the set-up; #{known.empty? ? "there is none yet" : "known: #{known}"}")
+          known = fitting.first(20).join(", ")
+          wrong("fills", "must be a paper of the set-up for what it is about; known: #{known.empty? ? "none" : known}")
         end
+
+        # @return [Array<String>] keys of the papers that can be filled in from the record that the task is about
+        def fitting = @schema.papers.each_value.select { |one| !@target&.own? || one.for?(@kind) }.map(&:key)
 
         # @return [Hash{String => Text}, nil]
         def bind_paper

@@ -72,9 +72,18 @@ module Yenvo
         # @return [Array<Need>]
         def needs = super + @loops.each_value.flat_map { |found| found.map { |chain, over| need(chain, over.name) } }
 
+        # @return [Array<String>] see Text#uses
+        def uses
+          rows = names.flat_map { |root, key| @loops.fetch(root, []).map { |_, over| "field #{over.kind.key} #{key}" } }
+          over = @loops.each_value.flat_map { |all| all.filter_map { |_, one| leading(one) } }
+          (super + over + rows).uniq
+        end
+
         private
 
         attr_reader :most_filled
+
+        def leading(relation) = relation.field && "field #{relation.kind.key} #{relation.field.key}"
 
         def environment = ENVIRONMENT
         def parse = Liquid::Template.parse(source, environment:, line_numbers: true)

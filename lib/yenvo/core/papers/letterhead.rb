@@ -11,20 +11,30 @@ module Yenvo
 
       class << Letterhead
         MAX_LOGO = 500_000
-        MAX_SIDE = 4_000
+        # Of a picture with a transparent ground each dot is looked at whenever a paper is printed.
+        MAX_DOTS = 300_000
 
         # @return [String, nil] what is wrong with a logo
         def logo_problem(bytes)
           return "The logo has at most #{MAX_LOGO / 1_000} kB." if bytes.bytesize > MAX_LOGO
 
           size = dots(bytes)
-          return "The logo has to be a PNG or JPEG picture that is whole." unless size
-          return if size.all? { |side| side.between?(1, MAX_SIDE) }
+          return if size && (1..MAX_DOTS).cover?(size.inject(:*)) && printed?(bytes)
+          return "The logo has to be a PNG or JPEG picture that is whole, and a PNG not interlaced." if size.nil? || few?(size)
 
-          "The logo has at most #{Show.count(MAX_SIDE)} dots each way; this has #{size.join(" × ")}."
+          "The logo has at most #{Show.count(MAX_DOTS)} dots, such as 1,000 × 300; this has #{size.join(" × ")}."
         end
 
         private
+
+        def few?(size) = size.inject(:*) <= MAX_DOTS
+
+        # There are pictures that are whole and still cannot be printed.
+        def printed?(bytes)
+          Prawn::Document.new.image(StringIO.new(bytes), at: [0, 0])
+        rescue Prawn::Errors::UnsupportedImageType, Zlib::Error, NoMethodError
+          nil
+        end
 
         # @return [Array<Integer>, nil] dots across and down; nil when it cannot be printed
         def dots(bytes)

@@ -92,6 +92,9 @@ module Yenvo
         # @return [Array<Need>]
         def needs = blanks.needs
 
+        # @return [Array<String>] see Text#uses
+        def uses = blanks.uses
+
         # @param facts [Facts]
         # @return [String] the Markdown it comes to
         # @raise [Error] with the place of the blank that cannot be filled in

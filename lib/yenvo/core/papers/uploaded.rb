@@ -59,6 +59,9 @@ module Yenvo
         # @return [Array<Need>]
         def needs = @blanks.each_value.flat_map(&:needs)
 
+        # @return [Array<String>] see Text#uses
+        def uses = @blanks.each_value.flat_map(&:uses).uniq
+
         # @return [Hash{String => String}] XML of the parts with blanks, filled in
         # @raise [Error] with the place of the blank that cannot be filled in
         def fill(facts, rule_name:, today:) =

@@ -136,6 +136,9 @@ module Yenvo
         end + link_titles
       end
 
+      # @return [Array<String>] what it leans on, as Uses says it
+      def uses = ["kind #{@kind.key}", *references.flat_map { |one| along(one) }, *before_uses].uniq
+
       SIMPLE = /\{\{\s*record\.(\w+(?:\.\w+)*)\s*\}\}/
       private_constant :SIMPLE
 
@@ -205,6 +208,16 @@ module Yenvo
       def too_long
         raise Error, "A text of the rule grows beyond #{Show.count(most_filled)} characters; shorten it."
       end
+
+      # Every field on the way counts.
+      def along(reference)
+        at = @kind
+        (reference.links + [reference.field]).map do |field|
+          "field #{at.key} #{field.key}".tap { at = @schema.subject(field.links_to) if field.type == "link" }
+        end
+      end
+
+      def before_uses = names.filter_map { |root, key| "field #{@kind.key} #{key}" if root == "before" && key }
 
       # @return [Array<String>] fields of the record of which it speaks, also behind links
       def record_paths = names.filter_map { |root, *rest| rest.join(".") if root == "record" && rest.any? }

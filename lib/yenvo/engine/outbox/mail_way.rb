@@ -40,7 +40,7 @@ module Yenvo
         text = text(row[:content]) or return Answer.new(state: "never", words: NOBODY, rest: false)
         said = message(row, text).deliver!
         Answer.new(state: "sent", words: said.string.strip)
-      rescue Store::NotFound, Store::Refused, TooLarge => error
+      rescue Store::Refused, NotCarried => error
         Answer.new(state: "never", words: error.message, rest: false)
       rescue *AWAY => error
         Answer.new(state: "later", words: words(error))
@@ -55,8 +55,8 @@ module Yenvo
       # @return [String, nil]
       def from = @root.setup_store.setting("mail_from", nil)
 
-      # That what is attached is more than a mail carries.
-      class TooLarge < StandardError; end
+      # That what is to be attached is gone, or more than a mail carries.
+      class NotCarried < StandardError; end
 
       # Bytes of all files of a mail, as most servers take them.
       MOST_FILES = 20_000_000
@@ -123,16 +123,22 @@ module Yenvo
         attach(mail, files)
       end
 
-      # @raise [Store::NotFound] when one was taken away meanwhile
+      # @raise [NotCarried]
       def attach(mail, files)
-        opened = files.map { |file| @root.printing.open(file["id"], now: @clock.now) }
+        opened = files.map { |file| open(file) }
         if opened.sum { |row, _| row[:size] } > MOST_FILES
-          raise TooLarge, "What is attached has more than #{MOST_FILES / 1_000_000} MB together, so it was not sent."
+          raise NotCarried, "What is attached has more than #{MOST_FILES / 1_000_000} MB together, so it was not sent."
         end
 
         opened.each do |row, path|
           mail.attachments[row[:name]] = {mime_type: row[:type], content: File.binread(path)}
         end
+      end
+
+      def open(file)
+        @root.printing.open(file["id"], now: @clock.now)
+      rescue Store::NotFound
+        raise NotCarried, "The file “#{file["name"]}”, which goes along, was taken away, so it was not sent."
       end
 
       def address(mail, content)
@@ -142,11 +148,10 @@ module Yenvo
         mail.reply_to = content["reply_to"] if content["reply_to"]
       end
 
-      # What one run after the other writes about a record stands together (RFC 5322, 3.6.4).
+      # What one run after the other writes about a task, or a record, stands together (RFC 5322, 3.6.4).
       def thread(mail, row)
-        return unless row[:record_id]
-
-        mail.references = mail.in_reply_to = "<record-#{row[:record_id]}@yenvo>"
+        name = row[:content]["thread"] || (row[:record_id] && "record-#{row[:record_id]}")
+        mail.references = mail.in_reply_to = "<#{name}@yenvo>" if name
       end
 
       def part(type, body) =

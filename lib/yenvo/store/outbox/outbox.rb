@@ -33,10 +33,16 @@ module Yenvo
       class << New
         # @param step [Core::Effects::SendOut]
         # @param place [Array(String, Integer)] row and number of the action
-        def of(step, place, cause, kind)
-          what = step.slice(:way, :destination, :content, :words)
-          new(**what, due: step.leaves_at, record_id: step.record, place:, cause:, kind:)
+        # @param entry [Hash] row of the journal that the run is about
+        def of(step, place, cause, entry)
+          what = step.slice(:way, :destination, :words)
+          content = step.content.merge(thread(entry[:task_id]))
+          new(**what, content:, due: step.leaves_at, record_id: step.record, place:, cause:, kind: entry[:kind])
         end
+
+        # @param task [Integer, nil]
+        # @return [Hash] under which mails about a task stand together
+        def thread(task) = task ? {"thread" => "task-#{task}"} : {}
       end
 
       # @return [Integer] id

@@ -93,11 +93,15 @@ module Yenvo
         subject, text, kind, place = words
         content = {
           "to" => to, "subject" => subject[0, SUBJECT], "text" => "#{text}\n\n#{LINK}", "link" => place,
-          "stop" => [key, kind]
+          "stop" => [key, kind], **Outbox::New.thread(place[TASK, 1])
         }
         Outbox::New.new(way: "mail", destination: HouseMail::DESTINATION, content:, cause: Journal::Cause.house(at),
           due: at)
       end
+
+      # Of which task a place tells.
+      TASK = /\btask=(\d+)/
+      private_constant :TASK
 
       def place(row)
         return "/worklist?who=all&task=#{row[:task_id]}" if row[:task_id]

@@ -102,9 +102,9 @@ module Yenvo
         known = Core::Papers::Sheet::PAGES.keys
         refuse("page", "A page is one of #{known.join(", ")}.") unless known.include?(page)
         form, body = written(given, row)
-        _, problems = Core::Papers.bind(form, body, schema.subject(kind), schema)
+        paper, problems = Core::Papers.bind(form, body, schema.subject(kind), schema)
         refuse_all("text", problems.to_a)
-        {form:, page:, body:}
+        {form:, page:, body:, uses: dump(paper.uses)}
       end
 
       # @return [Array(String, String)] form and body; what was uploaded before stays where nothing else is

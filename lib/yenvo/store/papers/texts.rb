@@ -37,8 +37,12 @@ module Yenvo
         refuse("subject", "The subject takes at most 500 characters.") if subject.size > 500
         found = problems({**given, "kind" => kind})
         found.each { |place, sentence| refuse(place, "It #{sentence}.") }
-        {subject:, body: given["text"].to_s.gsub("\r\n", "\n")}
+        body = given["text"].to_s.gsub("\r\n", "\n")
+        {subject:, body:, uses: dump(uses([subject, body], kind))}
       end
+
+      def uses(templates, kind) =
+        templates.flat_map { |one| Core::Text.bind(one, schema.subject(kind), schema).uses }.uniq
     end
   end
 end

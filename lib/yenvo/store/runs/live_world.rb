@@ -107,7 +107,7 @@ module Yenvo
         step = step.with(content: {**step.content, "files" => attached(step)}) if step.attach.any?
         return {"proposal" => propose_message(step)} if step.ask && entry[:who]
 
-        root.outbox.write([Outbox::New.of(step, @place, @cause, entry[:kind])])
+        root.outbox.write([Outbox::New.of(step, @place, @cause, entry)])
         {}
       end
 
@@ -179,6 +179,7 @@ module Yenvo
 
       def propose_message(step)
         kept = {**step.kept_message, "leaves_at" => Core::Reading.moment(step.leaves_at), "place" => @place}
+        kept["content"] = {**kept["content"], **Outbox::New.thread(entry[:task_id])}
         root.proposals.add_message(entry[:who], kept, @cause, record_id: step.record)
       end
 

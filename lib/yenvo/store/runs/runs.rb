@@ -266,7 +266,7 @@ module Yenvo
         return steps if steps.empty?
 
         cause = Journal::Cause.of_run(run, outcome, now)
-        steps.map { |row, number, step| Outbox::New.of(step, [row, number], cause, outcome.entry[:kind]) }
+        steps.map { |row, number, step| Outbox::New.of(step, [row, number], cause, outcome.entry) }
       end
 
       def task_rows(outcome, run, now)

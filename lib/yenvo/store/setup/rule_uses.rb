@@ -9,7 +9,7 @@ module Yenvo
       def of(what)
         schema = root.schema
         rules = leaning(schema, what).map { |row, _| rule_row(row) }
-        rules.uniq + kits(what, schema) + fields(what, schema)
+        rules.uniq + kits(what, schema) + fields(what, schema) + kept("text", what) + kept("paper", what)
       end
 
       # @param noun [String] such as "text"
@@ -83,6 +83,13 @@ module Yenvo
         rows.flat_map do |row|
           [versions[row[:version_id]], row[:draft]].compact.map { |text| [row, Core::RuleReader.read!(load(text))] }
         end
+      end
+
+      # Texts or papers whose newest version leans on it.
+      def kept(noun, what)
+        newest = db[:"#{noun}s"].where(retired_at: nil).join(:"#{noun}_versions", %i[key number])
+        newest.select_map(%i[name uses]).select { |_, uses| leans?(load(uses), what) }
+          .map { |name, _| {what: noun, id: 0, name: "#{name} (#{noun})", state: "on"} }
       end
 
       def fields(what, schema)

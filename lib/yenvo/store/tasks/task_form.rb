@@ -12,6 +12,7 @@ module Yenvo
       # @return [Hash] columns of a new task
       # @raise [Refused]
       def read(given, cause)
+        fits_paper!(*given.values_at("fills", "record_id"))
         {
           state: "open", open: true, record_id: record_of(given["record_id"]),
           parent_id: given["parent_id"] && root.task_rows.find!(given["parent_id"])[:id], made_by: cause.who,
@@ -155,6 +156,15 @@ module Yenvo
       end
 
       private
+
+      # @param record [Integer, nil] that the task is about
+      def fits_paper!(key, record)
+        kept = schema.papers[key]
+        kind = kept && schema.kind(db[:records].where(id: record).get(:kind))
+        return if kept.nil? || (kind && kept.for?(kind))
+
+        refuse("fills", "#{kept.name} is filled in from other records than the one the task is about; choose another.")
+      end
 
       def sees!(person, whose)
         return if person.nil? || whose.nil? || schema.access(person).may?(:seen_by, *whose)
