@@ -14,27 +14,34 @@ module Yenvo
         # Of a picture with a transparent ground each dot is looked at whenever a paper is printed.
         MAX_DOTS = 300_000
 
+        NO_PICTURE = "The logo has to be a PNG or JPEG picture that is whole, and a PNG not interlaced."
+        private_constant :NO_PICTURE
+
         # @return [String, nil] what is wrong with a logo
         def logo_problem(bytes)
           return "The logo has at most #{MAX_LOGO / 1_000} kB." if bytes.bytesize > MAX_LOGO
 
           size = dots(bytes)
-          return if size && (1..MAX_DOTS).cover?(size.inject(:*)) && printed?(bytes)
-          return "The logo has to be a PNG or JPEG picture that is whole, and a PNG not interlaced." if size.nil? || few?(size)
-
-          "The logo has at most #{Show.count(MAX_DOTS)} dots, such as 1,000 × 300; this has #{size.join(" × ")}."
+          large(size) || (NO_PICTURE unless size && printed?(bytes))
         end
 
         private
 
-        def few?(size) = size.inject(:*) <= MAX_DOTS
+        # @param size [Array<Integer>, nil] dots across and down
+        def large(size)
+          return if size.nil? || size.inject(:*) <= MAX_DOTS
+
+          "The logo has at most #{Show.count(MAX_DOTS)} dots, such as 1,000 × 300; this has #{size.join(" × ")}."
+        end
 
         # There are pictures that are whole and still cannot be printed.
         def printed?(bytes)
           Prawn::Document.new.image(StringIO.new(bytes), at: [0, 0])
-        rescue Prawn::Errors::UnsupportedImageType, Zlib::Error, NoMethodError
+        rescue *BROKEN
           nil
         end
+        BROKEN = [Prawn::Errors::UnsupportedImageType, Zlib::Error, NoMethodError].freeze
+        private_constant :BROKEN
 
         # @return [Array<Integer>, nil] dots across and down; nil when it cannot be printed
         def dots(bytes)

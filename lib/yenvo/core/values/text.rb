@@ -137,7 +137,7 @@ module Yenvo
       end
 
       # @return [Array<String>] what it leans on, as Uses says it
-      def uses = ["kind #{@kind.key}", *references.flat_map { |one| along(one) }, *before_uses].uniq
+      def uses = ["kind #{@kind.key}", *field_uses, *before_uses].uniq
 
       SIMPLE = /\{\{\s*record\.(\w+(?:\.\w+)*)\s*\}\}/
       private_constant :SIMPLE
@@ -208,6 +208,8 @@ module Yenvo
       def too_long
         raise Error, "A text of the rule grows beyond #{Show.count(most_filled)} characters; shorten it."
       end
+
+      def field_uses = references.flat_map { |one| along(one) }
 
       # Every field on the way counts.
       def along(reference)

@@ -125,7 +125,7 @@ module Yenvo
 
       # @raise [NotCarried]
       def attach(mail, files)
-        opened = files.map { |file| open(file) }
+        opened = files.map { |file| taken_along(file) }
         if opened.sum { |row, _| row[:size] } > MOST_FILES
           raise NotCarried, "What is attached has more than #{MOST_FILES / 1_000_000} MB together, so it was not sent."
         end
@@ -135,7 +135,7 @@ module Yenvo
         end
       end
 
-      def open(file)
+      def taken_along(file)
         @root.printing.open(file["id"], now: @clock.now)
       rescue Store::NotFound
         raise NotCarried, "The file “#{file["name"]}”, which goes along, was taken away, so it was not sent."

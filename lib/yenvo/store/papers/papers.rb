@@ -80,11 +80,11 @@ module Yenvo
       def versions = db[:paper_versions]
 
       def fits!(kind, record)
-        good = [record[:kind], Core::Schema::Subjects::RECORD].include?(kind)
-        good || refuse("kind", OTHERS)
+        refuse("kind", OTHERS) unless [record[:kind], ANY].include?(kind)
       end
+      ANY = Core::Schema::Subjects::RECORD
       OTHERS = "It is filled in from other records than this."
-      private_constant :OTHERS
+      private_constant :ANY, :OTHERS
 
       def filled(paper, record, now)
         facts = Filling.new(root, now).facts(record, paper.needs)

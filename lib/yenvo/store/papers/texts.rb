@@ -41,8 +41,8 @@ module Yenvo
         {subject:, body:, uses: dump(uses([subject, body], kind))}
       end
 
-      def uses(templates, kind) =
-        templates.flat_map { |one| Core::Text.bind(one, schema.subject(kind), schema).uses }.uniq
+      def uses(templates, kind) = templates.flat_map { |one| bound(one, kind).uses }.uniq
+      def bound(template, kind) = Core::Text.bind(template, schema.subject(kind), schema)
     end
   end
 end
