@@ -75,6 +75,8 @@ RSpec.describe "Texts and papers in the set-up", :web do
     expect(shown["letterhead"]).to eq("name" => root.setup_store.house_name, "lines" => ["Quay 4"], "logo" => true)
     get "/api/papers/logo"
     expect([last_response.body, last_response.headers["content-type"]]).to eq([logo, "image/png"])
+    call(:put, "/api/papers/letterhead", lines: [], logo: "%%%")
+    expect([status, get_json("/api/papers")["letterhead"]["logo"]]).to eq([422, true])
     expect(call(:put, "/api/papers/letterhead", lines: [], logo: "")["letterhead"]).to include("logo" => false)
     expect([get_json("/api/papers/logo")["error"], status]).to eq(["There is no logo.", 404])
     expect(root.audit.page[0][:words]).to match(/the letterhead/)
@@ -94,6 +96,23 @@ RSpec.describe "Texts and papers in the set-up", :web do
       expect(call(:delete, "/api/records/files/#{file["id"]}")["files"]).to eq([])
       expect(get_json("/api/records/#{deal}/files")["files"]).to eq([])
     end
+  end
+
+  it "shows in a try which paper a rule would make, and says of one that cannot be filled in where that is" do
+    call(:post, "/api/papers", paper: a_form)
+    call(:post, "/api/papers", paper: a_form(name: "Bad", text: "a\nb {{ record.title | date: '%d' }}"))
+    deal = make("deal")["id"]
+    tried = lambda do |key|
+      action = {"action" => "paper", "document" => {"key" => key}, "name" => "Quote {{ record.title }}"}
+      rule = {
+        "format" => "yenvo-rule/1", "name" => "A rule", "record" => "deal", "how_often" => "every_time",
+        "trigger" => {"when" => "record_made"}, "branching" => "first", "branches" => [{"do" => [action]}]
+      }
+      call(:post, "/api/try/one", rule:, record_id: deal)
+    end
+    expect(tried.call("quote")["effects"].map { |one| one["title"] }).to eq(["Paper: Quote Quiet Hour.pdf"])
+    expect(tried.call("bad")["error"]).to match(/The paper Bad cannot be filled in, in line 2: date needs a date/)
+    expect(db[:attachments].count).to eq(0)
   end
 
   it "fills in the paper of a task, and does the task by the same press" do

@@ -4,12 +4,14 @@ import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useNotices } from '@/lib/useNotices'
 import FormRow from '@/parts/FormRow.vue'
+import { useSetup } from '@/state/setup'
 
 /** A message that a rule filled in: it is changed, then leaves or is thrown away. */
 const props = defineProps<{ proposal: Schemas['Proposal']; message: Schemas['ProposedMessage'] }>()
 const emit = defineEmits<{ close: []; settled: [] }>()
 const { say } = useNotices()
 const { moment } = useDates()
+const { now } = useSetup()
 const subject = ref('')
 const text = ref('')
 const wrong = ref<Record<string, string>>({})
@@ -54,7 +56,10 @@ const throwAway = () =>
   <form @submit.prevent="send">
     <p class="mb-3 text-muted">
       “{{ proposal.rule.name }}” filled it in<template v-if="proposal.record"> for {{ proposal.record.title }}</template
-      >. Nothing leaves before you send it; then it leaves {{ moment(message.leaves_at) }} at the earliest.
+      >. Nothing leaves before you send it; then it leaves
+      {{
+        Date.parse(message.leaves_at) > now().getTime() ? `${moment(message.leaves_at)} at the earliest` : 'at once'
+      }}.
     </p>
     <p class="mb-3 break-words">
       {{ message.way === 'mail' ? 'To' : message.way === 'board' ? 'On the board' : 'A call to' }}

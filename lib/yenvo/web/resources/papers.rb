@@ -47,8 +47,10 @@ module Yenvo
 
       put "/letterhead" do
         logo = body_of_call["logo"]
-        changes.write_letterhead(body_of_call["lines"], logo && Base64.decode64(logo), cause:)
+        changes.write_letterhead(body_of_call["lines"], logo && Base64.strict_decode64(logo), cause:)
         answer 200, shown
+      rescue ArgumentError
+        raise Store::Refused.at("logo" => "The logo is not written as Base64 is (RFC 4648). Choose it once more.")
       end
 
       get "/logo" do
