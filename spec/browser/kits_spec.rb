@@ -129,6 +129,7 @@ RSpec.describe "Kits" do
   end
 
   it "welcomes a new berth holder with four sub-tickets, each with its kit, whose progress the parent shows" do
+    a_paper(name: "Berth agreement", kind: "contact", text: "For {{ record.title }}")
     %w[01-berth-papers 02-power-and-water 03-mooring-lines 04-gate-and-keys 10-new-berth-holder].each do |name|
       publish_demo_kit(name)
     end

@@ -30,6 +30,7 @@ module WorldExamples
     },
     "board" => {"address" => "yard_board", "text" => "Look at {{ record.title }}"},
     "call" => {"address" => "office"},
+    "paper" => {"document" => {"key" => "quote_for_work"}, "name" => "Quote {{ record.title }}"},
     "comment" => {"text" => "@wen, look at {{ record.title }}"},
     "kit" => {"kit" => "lost-deal-tidy-up"},
     "wait" => {"for" => {"count" => 2, "unit" => "days", "from" => "now"}},

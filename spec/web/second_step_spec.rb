@@ -88,6 +88,7 @@ RSpec.describe "The second step at sign-in" do
   it "slows down who guesses recovery codes, or the password in front of them" do
     sign_in("hollie")
     set_up("hollie")
+    within_one_minute
     guess = -> { call(:post, "/api/recovery-codes", password: "guess") && status }
     expect(Array.new(21) { guess.call }.tally).to eq(422 => 20, 429 => 1)
     db[:counts].delete

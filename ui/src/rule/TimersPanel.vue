@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useIntervalFn } from '@vueuse/core'
+import { useIntervalFn, useTimeoutFn } from '@vueuse/core'
 import { computed } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
@@ -17,7 +17,12 @@ const { data, error, reload } = useLoaded(
   () => answerOf(api.GET('/api/rules/{id}/timers', { params: { path: { id: props.kept.id } } })),
   [() => props.kept.id, () => props.kept.version, () => props.kept.state],
 )
-useLive(() => reload())
+/** What happens is told at once; the timers that follow from it are kept a moment later. */
+const { start: onceMore } = useTimeoutFn(() => void reload(), 2000, { immediate: false })
+useLive(() => {
+  onceMore()
+  return reload()
+})
 const building = computed(() => data.value?.building ?? null)
 useIntervalFn(() => building.value && reload(), 700)
 const share = computed(() =>
