@@ -88,6 +88,14 @@ RSpec.describe "Texts and papers as they are kept" do
       expect { rule_with(mail(saved: {"key" => key, "version" => 9})) }.to raise_error(broken(/Welcome has no 9/))
     end
 
+    it "stays with the kind of records for which rules take it" do
+      key = a_saved_text
+      a_saved_text(key:, kind: "ticket")
+      a_saved_text(key:, kind: "deal")
+      rule_with(mail(saved: {"key" => key}))
+      expect(refused { a_saved_text(key:, kind: "ticket") }["kind"]).to match(/Write another text for these/)
+    end
+
     it "says what leans on it before it is taken away, and comes back" do
       key = a_saved_text
       rule_with(mail(saved: {"key" => key}))
@@ -172,6 +180,17 @@ RSpec.describe "Texts and papers as they are kept" do
       expect([root.attachments.of(record_id: deal["id"]), db[:fillings].count]).to eq([[], 0])
     end
 
+    it "keeps nobody from undoing its run when what it was attached to is gone" do
+      a_paper(kind: "entry/launch_roster")
+      rule = {"record" => "entry/launch_roster", "trigger" => {"when" => "record_made"}}
+      publish(**rule, "branches" => [{"do" => [paper]}])
+      entry = root.list_entries.put_on(make("deal")["id"], "entry/launch_roster", cause:)["id"]
+      work
+      root.list_entries.take_off(entry, cause:)
+      items = root.undo.run(db[:runs].all, cause:)
+      expect(items.map(&:why)).to include(/what it was attached to is/)
+    end
+
     it "is filled in for a task that asks for one" do
       key = a_paper
       deal = make("deal")
@@ -204,6 +223,16 @@ RSpec.describe "Texts and papers as they are kept" do
       bytes = an_odt("<text:p>{{ record.title }}</text:p>")
       expect(a_paper(name: "Open", form: "document", bytes:)).to eq("open")
       expect(root.schema.papers["open"].form).to eq("odt")
+    end
+
+    it "stays in the form of the version with which its rule was published" do
+      a_paper(form: "document", bytes: a_docx(word_paragraph("Dear {{ record.title }}")))
+      rule_with(paper)
+      a_paper(key: "quote", form: "document", bytes: an_odt("<text:p>Now {{ record.title }}</text:p>"))
+      file = root.attachments.of(record_id: quoted["id"]).first
+      row, path = root.printing.open(file[:id], now:)
+      expect([row[:name], unpack(File.binread(path))["word/document.xml"]])
+        .to match(["Quote Quiet Hour.docx", /Dear Quiet Hour/])
     end
 
     it "is refused with the place of each unknown blank" do

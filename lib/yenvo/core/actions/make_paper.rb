@@ -12,7 +12,7 @@ module Yenvo
         def self.words = "Make a paper"
 
         def plan(facts, now:, rule_name:)
-          name = Papers.file_name(fill(@name, facts, now, rule_name), @kept.form)
+          name = Papers.file_name(fill(@name, facts, now, rule_name), @form)
           filled = @paper.fill(facts, rule_name:, today: today(now))
           [
             effect(
@@ -36,8 +36,10 @@ module Yenvo
           @name = template("name")
           @kept = kept("document", @schema.papers) or return
           @number = @kept.version(settings["document"])
-          body = version_of(@kept, "document") { |number| @schema.library.paper(@kept.key, number) } or return
-          @paper, problems = Papers.bind(@kept.form, body, @kind, @schema)
+          @form, body = version_of(@kept, "document") { |number| @schema.library.paper(@kept.key, number) }
+          return unless body
+
+          @paper, problems = Papers.bind(@form, body, @kind, @schema)
           problems&.each { |sentence| wrong("document", "must fit the rule; of #{@kept.name}, #{sentence}") }
           @needs += @paper.needs if @paper
         end

@@ -14,13 +14,7 @@ module Yenvo
         # What Liquid knows within a loop.
         LOOP = %w[index first last length].freeze
 
-        ENVIRONMENT =
-          Liquid::Environment.build do |environment|
-            environment.error_mode = :strict
-            environment.tags = environment.tags.slice(*TAGS)
-            environment.strainer_template =
-              Class.new(Liquid::StrainerTemplate).tap { |strainer| strainer.add_filter(TextFilters) }
-          end
+        ENVIRONMENT = environment(TAGS)
         private_constant :ENVIRONMENT
 
         def self.most = MOST

@@ -7,7 +7,7 @@ module Yenvo
       # place reads them from wherever they are kept.
       class Library
         # @param texts [Hash] "subject" and "text" by key and number
-        # @param papers [Hash] body by key and number
+        # @param papers [Hash] form and body by key and number
         def initialize(texts: {}, papers: {})
           @texts = texts
           @papers = papers
@@ -16,7 +16,8 @@ module Yenvo
         # @return [Hash{String => String}, nil] "subject" and "text"
         def text(key, number) = @texts[[key, number]]
 
-        # @return [String, nil] Markdown, or the bytes of a document
+        # @return [Array(String, String), nil] one of FORMS, and Markdown or the bytes of a document; one version may be
+        #   of another form than the next
         def paper(key, number) = @papers[[key, number]]
       end
     end

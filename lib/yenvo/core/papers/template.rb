@@ -68,7 +68,8 @@ module Yenvo
 
         # @param nodes [Array<Nokogiri::XML::Node>] that hold the words, in their order
         def rewrite(nodes, whole)
-          ends = nodes.map { |node| node.text.size }.inject([0]) { |all, size| [*all, all.last + size] }.drop(1)
+          so_far = 0
+          ends = nodes.map { |node| so_far += node.text.size }
           now = Array.new(nodes.size) { +"" }
           at = place = 0
           whole.split(/(#{BLANK})/o).each do |piece|

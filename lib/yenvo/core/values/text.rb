@@ -13,13 +13,17 @@ module Yenvo
       ROOTS = %w[record before event task today rule].freeze
       EVENT = %w[who at said].freeze
 
-      ENVIRONMENT =
+      # @param tags [Array<String>] of Liquid that a text may have
+      # @return [Liquid::Environment]
+      def self.environment(tags) =
         Liquid::Environment.build do |environment|
           environment.error_mode = :strict
-          environment.tags = environment.tags.slice(*TAGS)
+          environment.tags = environment.tags.slice(*tags)
           environment.strainer_template =
             Class.new(Liquid::StrainerTemplate).tap { |strainer| strainer.add_filter(TextFilters) }
         end
+
+      ENVIRONMENT = environment(TAGS)
       private_constant :ENVIRONMENT
 
       attr_reader :source

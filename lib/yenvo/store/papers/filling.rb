@@ -39,7 +39,7 @@ module Yenvo
       def bound(kept, kind)
         refuse("paper", WRONG_KIND) unless kept.for?(kind)
 
-        paper, problems = Core::Papers.bind(kept.form, root.library.paper(kept.key, kept.number), kind, schema)
+        paper, problems = Core::Papers.bind(*root.library.paper(kept.key, kept.number), kind, schema)
         paper || refuse("paper", "#{kept.name} does not fit any more: #{problems.first}")
       end
 

@@ -66,6 +66,7 @@ module Yenvo
       # @return [String] its key
       def add_version(row, given, cause)
         head = {name: name(given["name"], row), kind: kind(given["kind"]), number: next_number(row)}
+        same_kind!(row, head[:kind]) if row
         content = content(given, head[:kind], row)
         key = row ? row[:key] : new_key(head[:name])
         head.merge!(content.slice(:form, :page))
@@ -74,6 +75,13 @@ module Yenvo
         db.after_rollback(savepoint: true) { root.library.forget }
         versions.insert(key:, number: head[:number], by: cause.who, at: cause.at, **content)
         key
+      end
+
+      # Rules that stay at an older version take it for the records that it was for.
+      def same_kind!(row, kind)
+        return if row[:kind] == kind || Leaning.new(root).of(["#{noun} #{row[:key]}"]).empty?
+
+        refuse("kind", "Rules or kits take it for the records that it is for now. Write another #{noun} for these.")
       end
 
       def next_number(row)

@@ -21,10 +21,10 @@ module Yenvo
           {"subject" => row[:subject], "text" => row[:body]}
         end
 
-      # @return [String, nil]
+      # @return [Array(String, String), nil]
       def paper(key, number) =
         fetch([:paper_versions, key, number]) do |row|
-          (row[:form] == "markdown") ? row[:body].dup.force_encoding("UTF-8") : row[:body]
+          [row[:form], (row[:form] == "markdown") ? row[:body].dup.force_encoding("UTF-8") : row[:body]]
         end
 
       # Lets go of what was read, where a version was taken back that had been read already.
@@ -50,7 +50,7 @@ module Yenvo
       end
 
       def too_many? = @kept.size > MOST || (bytes > MOST_BYTES && @kept.size > 1)
-      def bytes = @kept.each_value.sum { |one| one.is_a?(String) ? one.bytesize : 1_000 }
+      def bytes = @kept.each_value.sum { |one| one.is_a?(Array) ? one[1].bytesize : 1_000 }
     end
   end
 end

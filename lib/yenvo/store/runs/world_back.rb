@@ -81,13 +81,7 @@ module Yenvo
         end
       end
 
-      def make_paper_back(did)
-        did["files"].to_a.map do |id|
-          there = !db[:attachments].where(id:).empty?
-          root.attachments.remove(id, cause: @cause) if there
-          item(@title, there ? nil : "it is gone already")
-        end
-      end
+      def make_paper_back(did) = did["files"].to_a.map { |id| file_back(id) }
 
       # Who was named hears no more of it.
       def comment_on_task_back(did)
@@ -124,6 +118,13 @@ module Yenvo
       def leave_rest_back(_did) = []
 
       private
+
+      def file_back(id)
+        root.attachments.remove(id, cause: @cause)
+        item(@title)
+      rescue NotFound
+        item(@title, "it is gone already, or what it was attached to is")
+      end
 
       def item(words, why = nil) = Undo::Item.new(run: @run[:id], words:, back: why.nil?, why:)
       def locked(id) = db[:records].select(*Image::COLUMNS).where(id:).for_update.first
