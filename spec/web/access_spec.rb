@@ -143,6 +143,9 @@ RSpec.describe "Access" do
       hidden = statuses(%w[seeing working changing taking_away own], "osk", numbers)
       hidden.select! { |name, _| of_it.any? { |path| name.include?(path) } }
       expect([hidden.size > 25, hidden.reject { |_, status| status == 404 }]).to eq([true, {}])
+      files = numbers.values_at("/api/records/files/{id}", "/api/tasks/files/{id}")
+      said = %w[records tasks].zip(files).map { |of, file| get_json("/api/#{of}/files/#{file}")["error"] }
+      expect(said).to all(eq("There is no such file."))
       let_see("deal", "everyone", changed: "administrators", taken: "administrators")
       expect(statuses(%w[changing], "osk", numbers).values.uniq).to eq([403])
     end

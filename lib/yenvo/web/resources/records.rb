@@ -163,8 +163,12 @@ module Yenvo
       private
 
       def values = body_of_call["values"]
-      # @raise [Store::NotFound] also for a file of a task
-      def of_record! = root.attachments.find!(id).tap { |row| Store::Attachments.missing if row[:record_id].nil? }
+
+      # @raise [Store::NotFound] also for a file of a task, and of a record that is hidden
+      def of_record! =
+        root.attachments.find!(id).tap do |row|
+          Store::Attachments.missing unless row[:record_id] && sight.record?(row[:record_id])
+        end
 
       def history = Store::History.new(root, sight)
 

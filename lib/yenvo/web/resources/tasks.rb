@@ -114,8 +114,12 @@ module Yenvo
 
       private
 
-      # @raise [Store::NotFound] also for a file of a record
-      def of_task! = root.attachments.find!(id).tap { |row| Store::Attachments.missing if row[:task_id].nil? }
+      # @raise [Store::NotFound] also for a file of a record, and of a task that is hidden
+      def of_task!
+        row = root.attachments.find!(id)
+        task = row[:task_id] && root.task_rows.find!(row[:task_id])
+        (task && sight.tasks([task]).any?) ? row : Store::Attachments.missing
+      end
 
       def to = body_of_call.slice(*TO).transform_keys(&:to_sym)
 
