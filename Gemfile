@@ -44,6 +44,8 @@ gem "rackup", "~> 2.3"
 gem "roda", "~> 3.80"
 gem "rotp", "~> 6.3"
 gem "rqrcode", "~> 3.1"
+gem "cloud_events", "~> 0.9"
+gem "erubi", "~> 1.13"
 gem "rodauth", "~> 2.49"
 gem "sinatra", "~> 4.2"
 

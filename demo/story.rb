@@ -143,9 +143,9 @@ module Demo
     def day(from, range) = (from + @chance.rand(range)).iso8601
 
     def make(at, kind, person, values, &kept)
-      door = person ? nil : "message"
+      came = person ? nil : {"door" => "message"}
       @agenda.add(at) do |now|
-        (id = @root.records.make(kind, values.compact, cause: by(person, now), door:)["id"]) && kept&.call(id)
+        (id = @root.records.make(kind, values.compact, cause: by(person, now), came:)["id"]) && kept&.call(id)
       end
     end
 
@@ -401,7 +401,12 @@ module Demo
           "title" => "Survey of #{boat["title"]}", "boat" => deal[:id], "asked_by" => boat["boat_owner"],
           "survey_type" => some(%w[pre_purchase insurance damage]), "message" => message
         }
-        box[:id] = @root.records.make("entry/survey_requests", values, cause: by("hollie", now), door: "form")["id"]
+        came = {"door" => "form", "form" => "ask_for_a_survey"}
+        box[:id] = @root.records.make("entry/survey_requests", values, cause: by("hollie", now), came:)["id"]
+        @root.db[:form_sends].insert(
+          form: came["form"], number: 1, once: "story #{box[:id]}", consent: true, record_id: box[:id],
+          contact_id: boat["boat_owner"], at: now
+        )
       end
       at = @calendar.add_working_minutes(at, @chance.rand(200..2_000))
       change(at, "ines", -> { box[:id] }) { {"stage" => "sorted"} } if @chance.rand < 0.8

@@ -24,6 +24,8 @@ module Demo
         reach_outside if outside
         @root.setup_store.changed(who: nil, now:)
         write_papers(now) if outside
+        publish_forms(now) if outside
+        open_doors(now) if outside
       end
     end
 
@@ -63,6 +65,29 @@ module Demo
         papers.write(nil, {**one, **body}, cause:)
       end
       papers.write_letterhead(@plain["letterhead"], paper("logo.png"), cause:)
+    end
+
+    # Forms for visitors, published.
+    # @param now [Time]
+    def publish_forms(now)
+      cause = Yenvo::Store::Journal::Cause.person("maren", now)
+      @plain["forms"].each do |one|
+        key = @root.forms.make(*one.values_at("name", "kind"), cause:)
+        @root.forms.write(key, one["form"], cause:)
+        @root.forms.publish(key, cause:)
+      end
+    end
+
+    # Doors by which the stand-ins come in. They know where and with what secret.
+    # @param now [Time]
+    def open_doors(now)
+      cause = Yenvo::Store::Journal::Cause.person("maren", now)
+      @plain["doors"].each do |one|
+        key, = @root.program_doors.make(*one.values_at("name", "kind"), cause:)
+        @root.program_doors.write(key, {"map" => one["map"], "open" => true}, cause:)
+        feed = {address: Yenvo::Standins::Feed::ADDRESS, secret: Yenvo::Standins::Feed::SECRET}
+        db[:doors].where(key:).update(feed)
+      end
     end
 
     private

@@ -16,5 +16,10 @@ export default defineConfig({
   server: { proxy: { '/api': backend } },
   // Vue without what only its older way of writing components needs.
   define: { __VUE_OPTIONS_API__: 'false' },
-  build: { target: 'es2022', manifest: true },
+  build: {
+    target: 'es2022',
+    manifest: true,
+    // A form that visitors fill in is a page of the server's, with a script and styles of its own.
+    rollupOptions: { input: ['index.html', 'src/form/form.ts'] },
+  },
 })

@@ -124,7 +124,8 @@ module Yenvo
     method_option :mail_port, type: :numeric, default: 9325
     def standins
       require "puma"
-      street = Standins::Street.new(clock: Clock.new(start: ENV["YENVO_CLOCK"]), mail_port: options[:mail_port])
+      street = Standins::Street.new(clock: Clock.new(start: ENV["YENVO_CLOCK"]), mail_port: options[:mail_port],
+        house: ENV["YENVO_ADDRESS"])
       street.start
       server = Puma::Server.new(street)
       server.add_tcp_listener("127.0.0.1", options[:port])

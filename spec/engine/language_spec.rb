@@ -43,8 +43,8 @@ RSpec.describe "The language of rules" do
     rule({"when" => "message_in"}, task("message"))
     hand = rule({"when" => "by_hand"}, task("by hand"))
     make("deal")
-    root.records.make("deal", {"title" => "By form"}, cause: cause(nil), door: "form")
-    one = root.records.make("deal", {"title" => "By post"}, cause: cause(nil), door: "message")
+    root.records.make("deal", {"title" => "By form"}, cause: cause(nil), came: {"door" => "form"})
+    one = root.records.make("deal", {"title" => "By post"}, cause: cause(nil), came: {"door" => "message"})
     root.rules.start(hand[:id], [one["id"]], cause:)
     work
     expect(titles).to eq(["form", "message", "by hand"])

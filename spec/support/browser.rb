@@ -74,7 +74,7 @@ module Browser
   # What the set-up is kept in; see +keeping_setup+.
   SETUP = %i[
     settings unique_values teams queues people memberships absences kinds fields accounts account_otp_keys
-    account_recovery_codes
+    account_recovery_codes forms form_versions doors
   ].freeze
 
   def root = Browser.house[0]

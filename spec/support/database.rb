@@ -6,6 +6,12 @@ require "securerandom"
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
   TABLES = %i[
+    arrivals
+    doors
+    form_sends
+    form_versions
+    forms
+    held_names
     delivery_tries
     deliveries
     paces

@@ -1,6 +1,8 @@
 # frozen_string_literal: true
 
 RSpec.describe "How fields are filled in" do
+  include DoorWords
+
   before { sign_in("maren") }
 
   def fields = JSON.parse(last_response.body)["fields"]
@@ -109,7 +111,7 @@ RSpec.describe "How fields are filled in" do
     expect(status).to eq(422)
   end
 
-  it "are asked of visitors and of rules that make records too" do
+  it "are asked of programs and of rules that make records too" do
     set("country", label: "Country", choices: [{key: "ireland", label: "Ireland"}])
     call(:post, "/api/setup/fields", kind: "ticket", field: {label: "Serial", type: "text", required: true})
     rule = {"format" => "yenvo-rule/1", "record" => "deal"}.merge(
@@ -118,18 +120,11 @@ RSpec.describe "How fields are filled in" do
     )
     problems = call(:post, "/api/try/check", rule:)["problems"]
     expect(problems.to_s).to include("must set Serial, which every ticket needs")
+    door = a_door
     call(:post, "/api/setup/fields", kind: "entry/words_about_us",
       field: {label: "Code", type: "text", required: true, help: "On the bill"})
-    call(:put, "/api/setup/lists", kind: "entry/words_about_us", open: true)
-    expect(get_json("/api/door/words_about_us")["fields"].find { |one| one["key"] == "code" }).to include(
-      "required" => true, "help" => "On the bill"
-    )
-    call(:post, "/api/door/words_about_us/form", values: {title: "Fine work"})
-    expect([status, fields]).to eq([422, {"code" => "Code has to be filled in."}])
-    set("code", kind: "entry/words_about_us", label: "Code", unique: true)
-    2.times { call(:post, "/api/door/words_about_us/form", values: {title: "Fine work", code: "B7"}) }
-    expect([status, last_response.body]).to match([422, /This could not be taken/])
-    expect(last_response.body).not_to include("stands on another")
+    taken = root.arrivals.take(door, an_event, cause: Yenvo::Store::Journal::Cause.house(Database::NOW))
+    expect(taken.row[:reason]).to include("must fill in Code, which every mention has to have")
   end
 
   it "are of lists of which none has the name of another" do

@@ -25,7 +25,7 @@ RSpec.describe "The whole language over the API" do
     expect(made["values"]["due"]).to eq("2026-12-08")
   end
 
-  it "answers a save that a rule stops with its words, at the fields named or for the whole record; at doors too" do
+  it "answers a save that a rule stops with its words, at the fields named or for the whole record" do
     stop = ->(kind, **more) do
       publish(
         "name" => "Stop", "record" => kind, "run" => "before_save", "trigger" => {"when" => "record_made"},
@@ -35,10 +35,6 @@ RSpec.describe "The whole language over the API" do
     stop.call("ticket", fields: ["due"])
     call(:post, "/api/records", kind: "ticket", values: {"title" => "Hull"})
     expect([status, JSON.parse(last_response.body)["fields"]]).to eq([422, {"due" => "Not on a Sunday."}])
-    stop.call("entry/survey_requests")
-    clear_cookies
-    call(:post, "/api/door/survey_requests/form", {values: {"title" => "Survey"}}, token: nil)
-    expect([status, JSON.parse(last_response.body)["fields"]]).to eq([422, {"record" => "Not on a Sunday."}])
     expect(db[:records].count).to eq(0)
   end
 
@@ -190,73 +186,6 @@ RSpec.describe "The whole language over the API" do
     order = call(:put, "/api/rules/#{two[:id]}/position", before: one[:id])
     expect(order["rules"].map { |rule| rule["name"] }).to eq(%w[Two One])
     expect(make("deal", "title" => "A")["title"]).to eq("A Two One")
-  end
-
-  it "takes forms and messages for lists from outside, and nothing that is not theirs" do
-    clear_cookies
-    form = get_json("/api/door/survey_requests")
-    expect(form["fields"].map { |one| one["key"] }).to match_array(%w[survey_type wanted_by message])
-    call(
-      :post, "/api/door/survey_requests/form",
-      {values: {"title" => "Survey of Sallow", "survey_type" => "damage", "owner" => "maren"}}, token: nil
-    )
-    expect(status).to eq(201)
-    entry = db[:journal].where(what: "record_made").first
-    expect([JSON.parse(entry[:detail]), entry[:who], JSON.parse(entry[:after])["owner"]]).to eq(
-      [{"door" => "form"}, nil, nil]
-    )
-    call(:post, "/api/door/survey_requests/form", {values: {"survey_type" => "sail"}}, token: nil)
-    expect([status, JSON.parse(last_response.body)["fields"].keys]).to match([422, include("survey_type")])
-    publish(
-      "name" => "Sort", "record" => "entry/survey_requests", "trigger" => {"when" => "form_sent"},
-      "branches" => [
-        {"do" => [{"action" => "notice", "assign" => {"to" => "person", "person" => "maren"}, "text" => "New"}]}
-      ]
-    )
-    call(:post, "/api/door/survey_requests/form", {values: {"title" => "Survey of Tern"}}, token: nil)
-    work
-    sign_in("maren")
-    expect(get_json("/api/runs/#{db[:runs].max(:id)}")["event"]).to eq("a form came in and made the survey request")
-    clear_cookies
-    call(:post, "/api/door/gear_rounds/form", {values: {"title" => "Not open"}}, token: nil)
-    expect(status).to eq(404)
-    call(:post, "/api/door/nowhere/form", {values: {}}, token: nil)
-    expect(status).to eq(404)
-    call(:post, "/api/door/survey_requests/window", {values: {}}, token: nil)
-    expect(status).to eq(404)
-  end
-
-  it "takes messages of programs by a door of their own, with its secret, and tells visitors no rule's name" do
-    send_in = lambda do |secret, values = {"title" => "From a program"}|
-      clear_cookies
-      header "Authorization", secret && "Bearer #{secret}"
-      call(:post, "/api/door/survey_requests/message", {values:}, token: nil)
-      header "Authorization", nil
-      status
-    end
-    expect(send_in.call("x")).to eq(404)
-    sign_in("maren")
-    opened = call(:put, "/api/setup/lists", kind: "entry/survey_requests", programs: true)
-    expect(opened["secret"]).to match(/\A[A-Za-z0-9]{40}\z/)
-    expect(opened["setup"]["kinds"].find { |kind| kind["key"] == "entry/survey_requests" }).to include(
-      "program_door" => true
-    )
-    expect(db[:kinds].select_map(:program_door).compact).not_to include(opened["secret"])
-    expect([send_in.call(nil), send_in.call("x" * 40), send_in.call(opened["secret"])]).to eq([401, 401, 201])
-    publish(
-      "name" => "Secret recipe", "record" => "entry/survey_requests", "run" => "before_save",
-      "trigger" => {"when" => "record_made"},
-      "branches" => [
-        {"do" => [{"action" => "set", "values" => [{"field" => "title", "text" => "{{ record.message }}"}]}]}
-      ]
-    )
-    send_in.call(opened["secret"])
-    expect([status, last_response.body]).to match(
-      [422, satisfy { |text| text.include?("could not be taken") && !text.include?("recipe") }]
-    )
-    sign_in("maren")
-    call(:put, "/api/setup/lists", kind: "entry/survey_requests", programs: false)
-    expect(send_in.call(opened["secret"])).to eq(404)
   end
 
   it "filters lists by ranges of numbers and dates" do

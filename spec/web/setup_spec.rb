@@ -86,13 +86,13 @@ RSpec.describe "The set-up over the API" do
     expect([status, root.list_entries.of(deal, "entry/wish_list")]).to eq([200, []])
   end
 
-  it "renames a list, and opens and closes it for visitors" do
+  it "renames a list and other kinds of records" do
     renamed =
       kind(
         call(:put, "/api/setup/lists", kind: "entry/gear_rounds", plural: "Gear checks", label: "Check")["setup"],
         "entry/gear_rounds"
       )
-    expect(renamed.values_at("plural", "label", "open_door")).to eq(["Gear checks", "Check", false])
+    expect(renamed.values_at("plural", "label")).to eq(["Gear checks", "Check"])
     renamed = call(:put, "/api/setup/lists", kind: "ticket", plural: "Repairs", label: "Repair", stage_label: "Step")
     expect(renamed["setup"]["kinds"].find { |kind| kind["key"] == "ticket" }).to include(
       "plural" => "Repairs", "label" => "Repair", "stage_label" => "Step",
@@ -104,22 +104,8 @@ RSpec.describe "The set-up over the API" do
     expect(call(:put, "/api/setup/lists", kind: "ticket", stage_label: "x" * 31)["fields"]).to match(
       "stage_label" => /at most 30/
     )
-    call(:put, "/api/setup/lists", kind: "ticket", open: true)
-    expect(status).to eq(404)
     call(:put, "/api/setup/lists", kind: "entry/gear_rounds", plural: " ")
     expect([status, sentence]).to eq([422, "What many are called takes a few words."])
-    expect(
-      kind(call(:put, "/api/setup/lists", kind: "entry/gear_rounds", open: true)["setup"], "entry/gear_rounds")[
-        "open_door"
-      ]
-    ).to be(true)
-    get_json("/api/door/gear_rounds")
-    expect(status).to eq(200)
-    call(:put, "/api/setup/lists", kind: "entry/gear_rounds", open: false)
-    get_json("/api/door/gear_rounds")
-    expect(status).to eq(404)
-    call(:put, "/api/setup/lists", kind: "deal", open: true)
-    expect(status).to eq(404)
   end
 
   it "adds persons with a password that is shown once, and keeps their absences" do
@@ -194,7 +180,7 @@ RSpec.describe "The set-up over the API" do
       [:post, "fields", {kind: "deal", field: {label: "x", type: "text"}}],
       [:put, "fields", {kind: "deal", key: "value", field: {label: "x"}}],
       [:delete, "fields", {kind: "deal", key: "value"}], [:put, "stages", {kind: "deal", stages: []}],
-      [:put, "lists", {kind: "entry/gear_rounds", open: true}],
+      [:put, "lists", {kind: "entry/gear_rounds", label: "Round"}],
       [:post, "lists", {label: "x", plural: "y", sections: []}],
       [:post, "persons", {person: {name: "x", email: "x@y.z", role: "member"}}],
       [:put, "persons", {key: "wen", person: {name: "x", email: "x@y.z", role: "member"}}]

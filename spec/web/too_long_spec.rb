@@ -42,7 +42,7 @@ RSpec.describe "A body beyond all limits", :committed, :processes do
 
   let(:limits) do
     {
-      "/api/door/survey_requests/form" => [100_000, "100 kB"], "/api/records" => [4_000_000, "4 MB"],
+      "/in/nowhere" => [1_000_000, "1 MB"], "/api/records" => [4_000_000, "4 MB"],
       "/api/tasks/1/files" => [10_001_000, "10 MB"]
     }
   end

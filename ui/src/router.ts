@@ -37,7 +37,6 @@ export const router = createRouter({
     { path: '/notices', component: () => import('@/pages/NoticesPage.vue'), meta: { title: 'What you were told' } },
     { path: '/setup', redirect: '/setup/deal' },
     { path: '/setup/:place(.*)', component: () => import('@/pages/SetupPage.vue'), meta: { title: 'Set-up' } },
-    { path: '/form/:list', component: () => import('@/pages/FormPage.vue'), meta: { open: true, title: 'Form' } },
     { path: '/:rest(.*)*', component: () => import('@/pages/NotFoundPage.vue'), meta: { title: 'Not found' } },
   ],
 })

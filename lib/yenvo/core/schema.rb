@@ -11,13 +11,14 @@ module Yenvo
       DATES = %w[date datetime].freeze
       TYPES = [*TEXTS, *NUMBERS, *DATES, "yes_no", "choice", "choices", "person", "link"].freeze
 
-      attr_reader :kinds, :people, :addresses, :queues, :teams, :retired_queues, :queue_kinds, :zone, :calendar,
+      attr_reader :kinds, :people, :addresses, :queues, :teams, :forms, :retired_queues, :queue_kinds, :zone, :calendar,
         :tasks, :kits, :number_form, :texts, :papers, :library
 
       # @param kinds [Array<Schema::Kind>]
       # @param people [Array<Schema::Person>]
       # @param queues [Hash{String => String}] key to name
       # @param teams [Hash{String => String}] key to name
+      # @param forms [Hash{String => String}] key to name of those that visitors fill in
       # @param retired_queues [Hash{String => String}] key to name of those in which nothing is put any more
       # @param queue_kinds [Hash{String => Array<String>}] the kinds that a queue takes, where it does not take all
       # @param zone [String] IANA name of the time zone in which people read dates
@@ -28,15 +29,16 @@ module Yenvo
       # @param kits [Array<Kits::Book::Entry>] published kits
       # @param calendar [Calendar, nil] one of usual hours when not given
       def initialize(
-        kinds:, people: [], queues: {}, teams: {}, retired_queues: {}, queue_kinds: {}, zone: "UTC", calendar: nil,
-        kits: [], number_form: "point", addresses: [], texts: [], papers: [], library: Papers::Library.new
+        kinds:, people: [], queues: {}, teams: {}, forms: {}, retired_queues: {}, queue_kinds: {}, zone: "UTC",
+        calendar: nil, kits: [], number_form: "point", addresses: [], texts: [], papers: [],
+        library: Papers::Library.new
       )
         @kinds = kinds.to_h { |kind| [kind.key, kind] }.freeze
         @people = people.to_h { |person| [person.key, person] }.freeze
         @addresses, @texts, @papers =
           [addresses, texts, papers].map { |all| all.to_h { |one| [one.key, one] }.freeze }
         @library = library
-        @queues, @teams = [queues, teams].map { |names| names.dup.freeze }
+        @queues, @teams, @forms = [queues, teams, forms].map { |names| names.dup.freeze }
         @retired_queues = retired_queues
         @queue_kinds = queue_kinds
         @zone = zone
@@ -57,7 +59,7 @@ module Yenvo
       def with_kind(kind)
         Schema.new(**slice(*NAMED), **listed, kinds: kinds.merge(kind.key => kind).values)
       end
-      NAMED = %i[queues teams retired_queues queue_kinds zone number_form calendar library].freeze
+      NAMED = %i[queues teams forms retired_queues queue_kinds zone number_form calendar library].freeze
       private_constant :NAMED
 
       def listed = %i[people addresses texts papers].to_h { |name| [name, public_send(name).values] }

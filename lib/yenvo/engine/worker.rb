@@ -117,7 +117,8 @@ module Yenvo
         return 0 if @purged_at && now - @purged_at < 3_600
 
         @purged_at = now
-        @root.trash.purge(now:) + @root.notices.purge(now:)
+        @root.trash.purge(now:) + @root.notices.purge(now:) + @root.held_names.purge(now:) +
+          @root.arrivals.purge(now:)
       end
 
       # After two transactions were in each other's way the next turns are smaller, since a small one gets through.

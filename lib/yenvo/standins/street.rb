@@ -4,11 +4,12 @@ require "json"
 
 module Yenvo
   module Standins
-    # All stand-ins of the demo at one address: a mailbox, a board and the program of an office. What came to each can
-    # be seen, and each can be told how to behave.
+    # All stand-ins of the demo at one address: a mailbox, a board, the program of an office, and a feed. What came to
+    # each can be seen, and each can be told how to behave.
     #
     #   POST /board/ROOM   writes on the board
     #   POST /office       a web call; answered with the number under which the office keeps it
+    #   POST /feed         {"all": true} has the feed send all that is left, else the next
     #   GET  /             all that came, as JSON
     #   POST /manner       {"of": "mailbox", "manner": "slow"}
     #   DELETE /           forgets all that came
@@ -20,7 +21,9 @@ module Yenvo
 
       # @param clock [#now]
       # @param mail_port [Integer]
-      def initialize(clock:, mail_port:)
+      # @param house [String, nil] where the house answers, to which the feed sends
+      def initialize(clock:, mail_port:, house: nil)
+        @feed = Feed.new(to: house, clock:)
         @mailbox = Mailbox.new(port: mail_port)
         @board = WebReceiver.new(clock:)
         numbered = ->(_event, before) { {"order" => {"number" => format("OF-%04d", before + 1)}} }
@@ -37,16 +40,17 @@ module Yenvo
         return @board.call(env) if path.start_with?("/board/") && way == "POST"
         return @office.call(env) if path == "/office" && way == "POST"
         return told(env) if path == "/manner" && way == "POST"
+        return played(env) if path == "/feed" && way == "POST"
         return answer(404, error: "There is nothing here.") unless path == "/"
 
-        [@mailbox, @board, @office].each(&:clear) if way == "DELETE"
+        [@mailbox, @board, @office, @feed].each(&:clear) if way == "DELETE"
         answer(200, all)
       end
 
       private
 
       def told(env)
-        given = JSON.parse(env["rack.input"].read(1_000).to_s)
+        given = JSON.parse(body_of(env))
         one = named.fetch(given["of"])
         one.manner = given["manner"]
         answer(200, all)
@@ -54,6 +58,12 @@ module Yenvo
         answer(422, error: "Say of which (#{NAMES.join(", ")}) and which manner (#{Manners::ALL.join(", ")}).")
       end
 
+      def played(env)
+        @feed.play(all: body_of(env).include?("true"))
+        answer(200, all)
+      end
+
+      def body_of(env) = env["rack.input"].read(1_000).to_s
       def named = NAMES.zip([@mailbox, @board, @office]).to_h
 
       def all
@@ -61,7 +71,7 @@ module Yenvo
           manners: named.transform_values(&:manner),
           mailbox: @mailbox.mails.last(SHOWN).reverse.map { |mail| mail(mail) },
           board: @board.calls.first(SHOWN).map { |call| {**call.slice(:path, :at), text: text_of(call)} },
-          office: @office.calls.first(SHOWN)
+          office: @office.calls.first(SHOWN), feed: {sent: @feed.sent, left: @feed.left}
         }
       end
 

@@ -11,7 +11,7 @@ module Yenvo
         "/session" => Sessions, "/opening" => Openings, "/forgotten" => Forgottens,
         "/me" => Mes, "/setup/desks" => Desks, "/setup/house" => Houses,
         "/setup/leaving" => Leavings, "/setup/access" => Accesses,
-        "/outbox" => Outboxes, "/addresses" => Addresses, "/texts" => Texts, "/papers" => Papers,
+        "/outbox" => Outboxes, "/addresses" => Addresses, "/texts" => Texts, "/papers" => Papers, "/forms" => Forms,
         "/stand-ins" => StandIns,
         "/setup/tokens" => Tokens, "/setup" => Setups,
         "/first-steps" => Steps,
@@ -19,7 +19,7 @@ module Yenvo
         "/tasks" => Tasks, "/worklist" => Worklists, "/rules" => Rules, "/rule-files" => RuleFiles,
         "/try" => Tries, "/trail" => Trails, "/runs" => Runs, "/notices" => Notices,
         "/jobs" => Jobs, "/asides" => Asides, "/undo" => Undos, "/patterns" => Patterns,
-        "/door" => Doors, "/kits" => Kits, "/copies" => Copies, "/queues" => Queues,
+        "/doors" => ProgramDoors, "/kits" => Kits, "/copies" => Copies, "/queues" => Queues,
         "/team" => Team, "/audit" => Audits, "/presets" => Presets, "/proposals" => Proposals
       }.freeze
 
@@ -44,6 +44,8 @@ module Yenvo
             run Bearer.new(by_session, by_token, contract)
           end
           map("/openapi.yaml") { run ->(_env) { [200, {"content-type" => "application/yaml"}, [Contract::SOURCE]] } }
+          map("/f") { run Visits.new }
+          map("/in") { run Arriving.new }
           map("/unsubscribe") { run Unsubscribe.new(house, shown) }
           run shown
         end

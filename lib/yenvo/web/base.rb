@@ -52,6 +52,18 @@ module Yenvo
       def taken_out(words, about) =
         root.audit.note("taken_out", words, who: person[:key], at: now, about:, address: env["yenvo.address"])
 
+      # Gives a table out, as it goes.
+      # @param name [String] such as "Deals"
+      # @param heads [Array<String>]
+      # @yield as in TableOut
+      def give_table(name, heads, &page)
+        taken_out("took out the table “#{name}”", name)
+        content_type TableOut::TYPE
+        headers "content-disposition" => "attachment; filename*=UTF-8''#{ERB::Util.url_encode("#{name}.csv")}",
+          "cache-control" => "private, no-store"
+        body TableOut.new(heads, &page)
+      end
+
       # Gives out a file to be kept.
       # @param row [Hash] with name and type
       # @param path [String]

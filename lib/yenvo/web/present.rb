@@ -25,6 +25,9 @@ module Yenvo
       include TeamPart
       include MessagePart
       include VersionsPart
+      include FormsPart
+      include TablesPart
+      include DoorsPart
       include AheadPart
       include VeilPart
 

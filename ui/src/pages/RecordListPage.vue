@@ -7,6 +7,7 @@ import { useLive } from '@/api/live'
 import { useLoaded } from '@/lib/useLoaded'
 import { counted } from '@/lib/words'
 import PageHead from '@/parts/PageHead.vue'
+import TableLink from '@/parts/TableLink.vue'
 import RangeBox from '@/parts/RangeBox.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
@@ -205,6 +206,7 @@ const kinds = computed(() =>
     <template #main
       ><span v-if="kind" class="ml-auto flex items-center gap-2 sm:ml-0">
         <span v-if="picked.length" class="text-muted">{{ picked.length }} chosen</span>
+        <TableLink of="records" :query="query()" />
         <button v-if="mayMake" type="button" class="btn btn-go" @click="making = true">
           New {{ kind.label.toLowerCase() }}
         </button>

@@ -5,6 +5,7 @@ import AccessSetup from '@/setup/AccessSetup.vue'
 import AddressesSetup from '@/setup/AddressesSetup.vue'
 import AuditList from '@/setup/AuditList.vue'
 import DesksSetup from '@/setup/DesksSetup.vue'
+import FormsSetup from '@/setup/FormsSetup.vue'
 import HouseSetup from '@/setup/HouseSetup.vue'
 import KindSetup from '@/setup/KindSetup.vue'
 import ListDialog from '@/setup/ListDialog.vue'
@@ -12,6 +13,7 @@ import ListsAway from '@/setup/ListsAway.vue'
 import PapersSetup from '@/setup/PapersSetup.vue'
 import OutboxSetup from '@/setup/OutboxSetup.vue'
 import PeopleSetup from '@/setup/PeopleSetup.vue'
+import ProgramsSetup from '@/setup/ProgramsSetup.vue'
 import TextsSetup from '@/setup/TextsSetup.vue'
 import TokensSetup from '@/setup/TokensSetup.vue'
 import { useSession } from '@/state/session'
@@ -32,6 +34,8 @@ const PLACES = [
   { key: 'tokens', name: 'Tokens' },
   { key: 'texts', name: 'Texts' },
   { key: 'papers', name: 'Papers' },
+  { key: 'forms', name: 'Forms' },
+  { key: 'programs', name: 'Programs' },
   { key: 'addresses', name: 'Addresses' },
   { key: 'outbox', name: 'Outbox' },
   { key: 'audit', name: 'Audit' },
@@ -89,6 +93,8 @@ const groups = computed(() => [
         <TokensSetup v-else-if="place === 'tokens'" />
         <TextsSetup v-else-if="place === 'texts'" />
         <PapersSetup v-else-if="place === 'papers'" />
+        <FormsSetup v-else-if="place === 'forms'" />
+        <ProgramsSetup v-else-if="place === 'programs'" />
         <AddressesSetup v-else-if="place === 'addresses'" />
         <OutboxSetup v-else-if="place === 'outbox'" />
         <AuditList v-else-if="place === 'audit'" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onUnmounted } from 'vue'
+import { onUnmounted, ref } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
@@ -10,7 +10,7 @@ import TroubleBox from '@/parts/TroubleBox.vue'
 /** What came to the stand-ins of the demo, the newest first, and how each behaves with what comes next. */
 type Of = 'mailbox' | 'board' | 'office'
 const { moment } = useDates()
-const { say } = useNotices()
+const { say, attempt } = useNotices()
 const { data, error, reload } = useLoaded(() => answerOf(api.GET('/api/stand-ins')))
 const timer = window.setInterval(() => document.hidden || void reload(), 2000)
 onUnmounted(() => window.clearInterval(timer))
@@ -37,6 +37,16 @@ async function forget() {
   say('The stand-ins have forgotten what came.')
   await reload()
 }
+const playing = ref(false)
+async function play(all: boolean) {
+  playing.value = true
+  try {
+    await attempt(() => answerOf(api.POST('/api/stand-ins/feed', { body: { all } })))
+    await reload()
+  } finally {
+    playing.value = false
+  }
+}
 const SIGNED = { rightly: 'rightly signed', wrongly: 'wrongly signed', not: 'not signed' }
 const lines = (call: Schemas['CameCall']) => {
   try {
@@ -54,7 +64,7 @@ const lines = (call: Schemas['CameCall']) => {
     <button v-if="data" type="button" class="btn ml-auto" @click="forget">Forget all that came</button>
   </div>
   <TroubleBox v-if="error" :text="error" class="m-5" @retry="reload" />
-  <div v-if="data" class="grid gap-5 p-3 sm:p-5 lg:grid-cols-3">
+  <div v-if="data" class="grid gap-5 p-3 sm:p-5 lg:grid-cols-2 2xl:grid-cols-4">
     <section v-for="place in PLACES" :key="place.of" class="min-w-0" :aria-label="place.name">
       <h2 class="text-lg font-semibold">{{ place.name }}</h2>
       <p class="text-muted">{{ place.words }}</p>
@@ -96,6 +106,35 @@ const lines = (call: Schemas['CameCall']) => {
         </li>
       </ul>
       <p v-if="!data[place.of].length" class="text-muted">Nothing has come yet.</p>
+    </section>
+    <section class="min-w-0" aria-label="Feed">
+      <h2 class="text-lg font-semibold">Feed</h2>
+      <p class="text-muted">A program outside that finds reviews and mentions, and sends each to a door as an event.</p>
+      <div class="my-2 flex gap-2">
+        <button type="button" class="btn" :disabled="!data.feed.left" :aria-busy="playing" @click="play(false)">
+          Send the next
+        </button>
+        <button
+          type="button"
+          class="btn btn-quiet"
+          :disabled="!data.feed.left"
+          :aria-busy="playing"
+          @click="play(true)"
+        >
+          Send all {{ data.feed.left || '' }}
+        </button>
+      </div>
+      <ul>
+        <li v-for="(one, index) in data.feed.sent" :key="index" class="mb-2 border border-line bg-paper p-3">
+          <p class="text-muted">{{ moment(one.at) }} · {{ one.id }}</p>
+          <p class="font-semibold">{{ one.headline }}</p>
+          <p :class="one.status === 202 ? 'text-leaf' : 'text-red'">answered {{ one.status || 'not at all' }}</p>
+          <pre tabindex="0" class="max-h-40 overflow-auto font-mono text-xs break-all whitespace-pre-wrap">{{
+            one.answer
+          }}</pre>
+        </li>
+      </ul>
+      <p v-if="!data.feed.sent.length" class="text-muted">Nothing was sent yet.</p>
     </section>
   </div>
 </template>

@@ -7,6 +7,7 @@ import { useNotices } from '@/lib/useNotices'
 import { counted } from '@/lib/words'
 import AbsenceRows from '@/parts/AbsenceRows.vue'
 import PageHead from '@/parts/PageHead.vue'
+import TableLink from '@/parts/TableLink.vue'
 import AssigneePicker from '@/parts/AssigneePicker.vue'
 import DialogBox from '@/parts/DialogBox'
 import FormRow from '@/parts/FormRow.vue'
@@ -105,6 +106,7 @@ const BY = [
     /></template>
     <template #default>
       <span class="text-muted">Done and answer time are those of the last 30 days, in working time</span>
+      <TableLink class="sm:ml-auto" of="team" :query="{ by }" />
     </template>
   </PageHead>
   <p v-if="data?.away.length" class="border-b border-line bg-band px-3 py-2 sm:px-5">

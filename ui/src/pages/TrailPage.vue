@@ -11,6 +11,7 @@ import PageHead from '@/parts/PageHead.vue'
 import HitMark from '@/parts/HitMark.vue'
 import RecordPicker from '@/parts/RecordPicker.vue'
 import SelectBox from '@/parts/SelectBox.vue'
+import TableLink from '@/parts/TableLink.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import RunSlip from '@/trail/RunSlip.vue'
 import SkipSlip from '@/trail/SkipSlip.vue'
@@ -214,9 +215,15 @@ const made = (run: Schemas['Run']) =>
       </template>
     </template>
     <template #main
-      ><button type="button" class="btn ml-auto" @click="((asking = true), (result = 'all'))">
-        Ask why not
-      </button></template
+      ><span class="ml-auto flex items-center gap-2"
+        ><TableLink of="trail" :query="query()" /><button
+          type="button"
+          class="btn"
+          @click="((asking = true), (result = 'all'))"
+        >
+          Ask why not
+        </button></span
+      ></template
     >
   </PageHead>
   <AsideList v-if="mayWriteRules" />

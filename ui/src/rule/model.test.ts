@@ -56,7 +56,6 @@ const contact: Kind = {
   taken_away_by: 'owner',
   family: 'contact',
   about: null,
-  open_door: false,
   stages: [],
   fields: [
     field('title', 'Title', 'text'),

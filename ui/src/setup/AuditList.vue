@@ -4,6 +4,7 @@ import { answerOf, api, sentenceOf, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { sentenceCase } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
+import TableLink from '@/parts/TableLink.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSetup } from '@/state/setup'
 
@@ -20,18 +21,18 @@ const more = ref(false)
 const trouble = ref('')
 const loaded = ref(false)
 
+const narrowed = computed(() => ({
+  ...(what.value ? { what: what.value } : {}),
+  ...(who.value ? { who: who.value } : {}),
+  ...(from.value ? { from: from.value } : {}),
+  ...(till.value ? { till: till.value } : {}),
+}))
 let turn = 0
 async function read(before?: number) {
   const mine = ++turn
   trouble.value = ''
   try {
-    const query = {
-      ...(what.value ? { what: what.value } : {}),
-      ...(who.value ? { who: who.value } : {}),
-      ...(from.value ? { from: from.value } : {}),
-      ...(till.value ? { till: till.value } : {}),
-      ...(before ? { before: String(before) } : {}),
-    }
+    const query = { ...narrowed.value, ...(before ? { before: String(before) } : {}) }
     const page = await answerOf(api.GET('/api/audit', { params: { query } }))
     if (mine !== turn) return
     rows.value = before ? [...rows.value, ...page.rows] : page.rows
@@ -60,6 +61,7 @@ const people = computed(() => [
     <SelectBox v-model="who" :options="people" label="Who" />
     <label class="flex items-center gap-1">from <input v-model="from" type="date" class="input !w-36" /></label>
     <label class="flex items-center gap-1">till <input v-model="till" type="date" class="input !w-36" /></label>
+    <TableLink of="audit" :query="narrowed" />
   </div>
   <TroubleBox v-if="trouble" :text="trouble" @retry="read()" />
   <table v-if="rows.length" class="ledger">

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { counted } from '@/lib/words'
 import { useSetup } from '@/state/setup'
+import KeptAway from './KeptAway.vue'
 import { kindWords } from './types'
 
 /** Texts or papers of the set-up: each with the records it is for and what takes it, and those that were taken away. */
@@ -12,6 +13,11 @@ const { kindOf } = useSetup()
 const FORMS = { markdown: 'written here, PDF', docx: 'uploaded, DOCX', odt: 'uploaded, ODT' } as const
 const used = computed(() => props.rows.filter((one) => !one.retired_at))
 const away = computed(() => props.rows.filter((one) => one.retired_at))
+const bringBack = (row: { key: string }) =>
+  emit(
+    'back',
+    away.value.find((one) => one.key === row.key)!,
+  )
 const takers = (row: Schemas['Kept']) =>
   row.leans.length ? counted(row.leans.length, 'rule or kit', 'rules and kits') : 'nothing yet'
 </script>
@@ -42,21 +48,5 @@ const takers = (row: Schemas['Kept']) =>
     </table>
   </div>
   <p v-else class="text-muted"><slot name="none" /></p>
-  <section v-if="away.length" class="mt-8">
-    <h2 class="mb-1 text-lg font-semibold">Taken away</h2>
-    <ul class="max-w-xl">
-      <li v-for="one in away" :key="one.key" class="flex items-center gap-3 border-b border-line py-1">
-        <span class="font-semibold">{{ one.name }}</span>
-        <button
-          type="button"
-          class="btn ml-auto"
-          :aria-busy="busy"
-          :aria-label="`Bring back ${one.name}`"
-          @click="emit('back', one)"
-        >
-          Bring back
-        </button>
-      </li>
-    </ul>
-  </section>
+  <KeptAway :rows="away" :busy="busy" @back="bringBack" />
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { answerOf, api } from '@/api/client'
 import { useDates } from '@/lib/dates'
@@ -54,20 +54,6 @@ async function rename() {
   await takeNames()
   say('The names are saved.')
 }
-const form = computed(() => `/form/${props.kind.key.replace('entry/', '')}`)
-const openDoor = (open: boolean) =>
-  send(() => answerOf(api.PUT('/api/setup/lists', { body: { kind: props.kind.key, open } })))
-const secret = ref('')
-watch(
-  () => props.kind.key,
-  () => (secret.value = ''),
-)
-const openToPrograms = (programs: boolean) =>
-  send(async () => {
-    secret.value = ''
-    const answer = await answerOf(api.PUT('/api/setup/lists', { body: { kind: props.kind.key, programs } }))
-    secret.value = answer.secret ?? ''
-  })
 const router = useRouter()
 async function takeAway() {
   const body = { kind: props.kind.key, anyway: leaning.value && Boolean(wrong.value.list) }
@@ -137,34 +123,9 @@ const more = (field: Field) =>
   </section>
   <section v-if="kind.family === 'entry'" class="mb-6">
     <h2 class="mb-1 text-lg font-semibold">From outside</h2>
-    <label class="flex items-center gap-2"
-      ><input
-        type="checkbox"
-        :checked="kind.open_door"
-        :disabled="busy"
-        @change="openDoor(($event.target as HTMLInputElement).checked)"
-      />
-      visitors may send entries by a form</label
-    >
-    <p v-if="kind.open_door" class="mt-1 text-muted">
-      The form stands at <RouterLink :to="form">{{ form }}</RouterLink>. Fields that name a person or lead to a record
-      are not in it.
-    </p>
-    <label class="mt-2 flex items-center gap-2"
-      ><input
-        type="checkbox"
-        :checked="kind.program_door === true"
-        :disabled="busy"
-        @change="openToPrograms(($event.target as HTMLInputElement).checked)"
-      />
-      programs may send entries, with a secret</label
-    >
-    <p v-if="kind.program_door" class="mt-1 text-muted">
-      They send to <code class="font-mono text-sm">/api/door/{{ kind.key.replace('entry/', '') }}/message</code>, with
-      the header <code class="font-mono text-sm">Authorization: Bearer</code> and the secret.
-    </p>
-    <p v-if="secret" class="mt-1 border border-amber bg-amber-bg px-3 py-2" role="status">
-      The secret, shown this once: <code class="font-mono break-all select-all">{{ secret }}</code>
+    <p>
+      Visitors send entries by <RouterLink to="/setup/forms" class="link">forms</RouterLink>, programs by
+      <RouterLink to="/setup/programs" class="link">doors</RouterLink>.
     </p>
   </section>
   <section>

@@ -4,13 +4,14 @@ import { computed, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { sentenceCase } from '@/lib/words'
 import SelectBox from '@/parts/SelectBox.vue'
+import TableLink from '@/parts/TableLink.vue'
 import { useSetup } from '@/state/setup'
 import { useFilters } from './useFilters'
 
 /** What else the shown tasks must be: from a rule or kit, about a kind, of a priority, due, with words. */
 const props = defineProps<{ tasks: Schemas['Task'][]; focus?: boolean }>()
 onMounted(() => props.focus && document.getElementById('task-words')?.focus())
-const { from, kind, priority, due, words, more, clear } = useFilters()
+const { from, kind, priority, due, words, more, clear, query } = useFilters()
 const { setup } = useSetup()
 
 // What the loaded tasks come from; the one chosen stays even when no task of it is loaded.
@@ -64,5 +65,6 @@ watch(words, (fresh) => document.activeElement?.id !== 'task-words' && (typed.va
     <SelectBox v-model="priority" :options="priorities" label="Priority" />
     <SelectBox v-model="due" :options="dues" label="Due" />
     <button v-if="more" type="button" class="link" @click="clear">Show all again</button>
+    <TableLink of="worklist" :query="query" />
   </div>
 </template>

@@ -5,7 +5,7 @@ module Yenvo
     # What a rule leans on in the set-up: fields, choices, stages, lists, persons, queues, teams. Read from the rule as
     # it is written, so that it is known for drafts that are not whole too. Each use is a text: "field deal value",
     # "choice deal severity unsafe", "stage ticket in_hand", "kind ticket", "person wen", "queue callbacks", "kit
-    # launch", "team accounts", "address office", "text welcome", "paper quote".
+    # launch", "team accounts", "address office", "text welcome", "paper quote", "form survey".
     class Uses
       # @param rule [Rule]
       # @return [Set<String>]
@@ -104,10 +104,14 @@ module Yenvo
 
         at = side.is_a?(Reference) ? side.kind : kind
         name = side.field.key.delete_prefix("before.")
+        return given.each { |key| note("form", key) } if name == FORM
         return given.each { |key| note(name, key) } if at.task? && %w[queue team].include?(name)
 
         given.each { |key| (name == "stage") ? note("stage", at.key, key) : note("choice", at.key, name, key) }
       end
+
+      FORM = "event.form"
+      private_constant :FORM
 
       # Names in a formula, wherever they stand; within a count they are fields of what is counted.
       def formula(source, kind)

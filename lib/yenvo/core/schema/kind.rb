@@ -8,8 +8,7 @@ module Yenvo
       class Kind
         include Sliced
 
-        attr_reader :key, :label, :plural, :stage_label, :stages, :fields, :open_door, :seen_by, :changed_by,
-          :taken_away_by
+        attr_reader :key, :label, :plural, :stage_label, :stages, :fields, :seen_by, :changed_by, :taken_away_by
 
         # Fields that say when and how often, kept by Yenvo: a change of these alone is no change of the record.
         KEPT_BY_YENVO = %w[changed last_contact stage_since visit version since].freeze
@@ -20,17 +19,15 @@ module Yenvo
         # @param stages [Array<Choice>] in order
         # @param fields [Array<Field>] those beyond the built-in ones
         # @param built_in [Array<Field>] those every record has
-        # @param open_door [Boolean] whether visitors and programs outside may send entries, for a list
         # @param seen_by, changed_by, taken_away_by [String] one of Access::LEVELS
         def initialize(
-          key:, label:, plural:, stage_label:, stages:, fields:, built_in: nil, open_door: false, seen_by: "everyone",
+          key:, label:, plural:, stage_label:, stages:, fields:, built_in: nil, seen_by: "everyone",
           changed_by: "everyone", taken_away_by: "owner"
         )
           @key = key
           @label = label
           @plural = plural
           @stage_label = stage_label
-          @open_door = open_door
           @seen_by = seen_by
           @changed_by = changed_by
           @taken_away_by = taken_away_by
@@ -70,7 +67,7 @@ module Yenvo
         # @return [Kind] the same, seen, changed and taken away by others
         def with_access(**levels) = Kind.new(**slice(*NAMED), fields: own_fields, **levels)
 
-        NAMED = %i[key label plural stage_label stages open_door].freeze
+        NAMED = %i[key label plural stage_label stages].freeze
         private_constant :NAMED
 
         private

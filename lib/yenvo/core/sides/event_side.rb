@@ -8,7 +8,7 @@ module Yenvo
       WAYS = {
         "note" => "Note", "call" => "Call", "email" => "E-mail", "letter" => "Letter", "meeting" => "Meeting"
       }.freeze
-      # Texts say what was logged; a record that came in says by which door.
+      # Texts say what was logged; a record that came in says by which door, and which form it was.
       ALL = {
         "who" => ["Who did it", "person", ->(facts) { facts.event.who }],
         "team" => ["Team of who did it", "choice", nil],
@@ -16,7 +16,8 @@ module Yenvo
         "since" => ["Before that since", "datetime", ->(facts) { EventSide.since(facts) }],
         "way" => ["Way of the interaction", "choice", ->(facts) { facts.event.detail["way"] }],
         "text" => ["What was said", "long_text", ->(facts) { facts.event.detail["text"] }],
-        "door" => ["How it came in", "choice", ->(facts) { facts.event.detail["door"] }]
+        "door" => ["How it came in", "choice", ->(facts) { facts.event.detail["door"] }],
+        "form" => ["Form that was sent", "choice", ->(facts) { facts.event.detail["form"] }]
       }.freeze
       DOORS = {"form" => "Form", "message" => "Message"}.freeze
 
@@ -48,7 +49,9 @@ module Yenvo
       private
 
       def choices(name, schema) =
-        {"team" => schema.teams.to_a, "way" => WAYS.to_a, "door" => DOORS.to_a}.fetch(name, [])
+        {
+          "team" => schema.teams.to_a, "way" => WAYS.to_a, "door" => DOORS.to_a, "form" => schema.forms.to_a
+        }.fetch(name, [])
     end
   end
 end

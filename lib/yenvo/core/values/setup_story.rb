@@ -14,7 +14,7 @@ module Yenvo
       PARTS = {
         "kinds" => "setup", "fields" => "setup", "people" => "people", "teams" => "setup", "queues" => "setup",
         "settings" => "setup", "addresses" => "setup", "texts" => "setup", "papers" => "setup",
-        "letterhead" => "setup"
+        "letterhead" => "setup", "forms" => "setup", "doors" => "setup"
       }.freeze
       DAYS = %w[Sunday Monday Tuesday Wednesday Thursday Friday Saturday Sunday].freeze
       LONGEST = 300
@@ -64,7 +64,7 @@ module Yenvo
         when "people" then row["name"].to_s
         when "teams" then "the team #{row["name"]}"
         when "addresses" then "the address #{row["name"]}"
-        when "texts", "papers" then "the #{part.delete_suffix("s")} #{row["name"]}"
+        when "texts", "papers", "forms", "doors" then "the #{part.delete_suffix("s")} #{row["name"]}"
         when "letterhead" then "the letterhead"
         when "queues" then "the queue #{row["name"]}"
         else "the setting #{key.tr("_", " ")}"
@@ -88,7 +88,7 @@ module Yenvo
       end
       LABELS = {
         "label" => "name of one", "plural" => "name of many", "stage_label" => "name of its stages",
-        "open_door" => "open to visitors", "program_door" => "open to programs", "links_to" => "leads to",
+        "links_to" => "leads to",
         "removed" => "taken away", "team" => "work counts for", "active" => "works here", "hours" => "hours",
         "week" => "hours of their own", "email" => "e-mail", "retired" => "retired", "told" => "how told",
         "default_value" => "begins with", "unique" => "each stands once"

@@ -18,11 +18,11 @@ module Yenvo
       # @param kind [String]
       # @param values [Hash{String => Object}] by field key, as typed
       # @param cause [Journal::Cause]
-      # @param door [String, nil] "form" or "message" for what comes in from outside
+      # @param came [Hash, nil] for what comes in from outside: door, "form" or "message", and which form it was
       # @param told [Array, nil] filled with what rules set before the save (see BeforeSave)
       # @return [Hash] the image of the new record
       # @raise [Refused] with a sentence per field
-      def make(kind, values, cause:, door: nil, told: nil)
+      def make(kind, values, cause:, came: nil, told: nil)
         type = schema.kind(kind) || raise(NotFound, "There is no kind of record #{kind.inspect}.")
         plain = read(type, beginning(type, cause).merge(values))
         unless plain["title"]
@@ -31,7 +31,7 @@ module Yenvo
 
         moments = %w[made changed stage_since].to_h { |key| [key, Core::Reading.moment(cause.at)] }
         image = {**plain, "creator" => cause.who, **moments, "visit" => 1, "version" => 1}.compact
-        root.transaction { insert(type, image, cause, door && {"door" => door}, told) }
+        root.transaction { insert(type, image, cause, came, told) }
       end
 
       # @param version [Integer, nil] the version that the person saw; nil takes the newest

@@ -43,7 +43,8 @@ module Yenvo
           "kinds" => kinds, "fields" => fields, "people" => people,
           "teams" => db[:teams].as_hash(:key).transform_values { |row| {"name" => row[:name], **retired(row)} },
           "queues" => queues, "settings" => settings, "addresses" => addresses,
-          **%w[texts papers].to_h { |table| [table, kept(table.to_sym)] }, "letterhead" => letterhead
+          **%w[texts papers].to_h { |table| [table, kept(table.to_sym)] }, "letterhead" => letterhead,
+          "forms" => forms, "doors" => doors
         }
       end
 
@@ -68,6 +69,22 @@ module Yenvo
         end
       end
 
+      def forms
+        db[:forms].as_hash(:key).transform_values do |row|
+          plain = {"name" => row[:name], "kind" => row[:kind], "version" => row[:number]}
+          plain.merge("closed" => !row[:closed_at].nil?, **retired(row))
+        end
+      end
+
+      # Where exactly programs send to is as good as half a secret.
+      def doors
+        db[:doors].as_hash(:key).transform_values do |row|
+          changed = row.values_at(:address, :secret).map { |text| Digest::SHA256.hexdigest(text)[0, 6] }.join(" ")
+          texts(row, :name, :kind, :per_minute).merge("open" => row[:open] == true, "table" => row[:map],
+            "address and secret" => changed, **retired(row))
+        end
+      end
+
       def letterhead
         row = db[:letterhead].select(:lines, Sequel.function(:sha1, :logo).as(:logo)).first or return {}
         {"all" => {"lines" => load(row[:lines]), "logo" => row[:logo]}}
@@ -85,8 +102,7 @@ module Yenvo
       def queues = db[:queues].as_hash(:key).transform_values { |row| queue(row) }
 
       def kind(row)
-        doors = {"open_door" => row[:open_door] == true, "program_door" => !row[:program_door].nil?}
-        texts(row, :label, :plural, :stage_label, *Core::Access::VERBS).merge(doors, "stages" => load(row[:stages]),
+        texts(row, :label, :plural, :stage_label, *Core::Access::VERBS).merge("stages" => load(row[:stages]),
 **removed(row))
       end
 

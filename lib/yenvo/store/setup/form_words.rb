@@ -33,9 +33,19 @@ module Yenvo
 
       # @return [Integer, nil] how many within a minute; nil for as many as there are
       def per_minute(given)
-        return given if given.nil? || PER_MINUTE.include?(given)
+        return given if given.nil? || (given.is_a?(Integer) && PER_MINUTE.cover?(given))
 
         refuse("per_minute", "It takes a whole number from 1 to 10,000, or nothing.")
+      end
+
+      # Says all that is wrong with what is written in a sheet, each where it is.
+      # @param problems [Array<Core::Problem>]
+      # @raise [Refused]
+      def refuse_problems(problems)
+        return if problems.empty?
+
+        said = problems.group_by { |one| one.path.join(".") }
+        raise Refused.at(said.transform_values { |some| some.map { |one| "#{one.where} #{one.text}." }.join(" ") })
       end
 
       # @return [String, nil] a phone number; nil for none

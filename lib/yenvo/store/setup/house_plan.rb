@@ -29,7 +29,7 @@ module Yenvo
       def kind_of(key, plain, currency)
         label, plural, stage_label = plain["names"]
         Core::Schema::Kind.new(
-          key:, label:, plural:, stage_label:, open_door: plain.fetch("open_door", false),
+          key:, label:, plural:, stage_label:,
           stages: plain["stages"].map { |stage, words| Core::Schema::Choice.new(key: stage, label: words) },
           fields: plain["fields"].map { |name, (words, type, more, formula)|
             field(name, words, type, more, formula, currency)

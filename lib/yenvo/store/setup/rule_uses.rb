@@ -5,11 +5,12 @@ module Yenvo
     # Which rules lean on what in the set-up, so that nobody changes it unawares.
     class RuleUses < Base
       # @param what [String] as in Core::Uses, such as "field deal value"; whatever begins with it counts too
-      # @return [Array<Hash>] what ("rule", "kit" or "field"), id, name, state
+      # @return [Array<Hash>] what ("rule", "kit", "field", "text", "paper", "form" or "door"), id, name, state
       def of(what)
         schema = root.schema
         rules = leaning(schema, what).map { |row, _| rule_row(row) }
-        rules.uniq + kits(what, schema) + fields(what, schema) + kept("text", what) + kept("paper", what)
+        kept = %w[text paper].flat_map { |noun| kept(noun, what) }
+        rules.uniq + kits(what, schema) + fields(what, schema) + kept + forms(what) + doors(what)
       end
 
       # @param noun [String] such as "text"
@@ -90,6 +91,31 @@ module Yenvo
         newest = db[:"#{noun}s"].where(retired_at: nil).join(:"#{noun}_versions", %i[key number])
         newest.select_map(%i[name uses]).select { |_, uses| leans?(load(uses), what) }
           .map { |name, _| {what: noun, id: 0, name: "#{name} (#{noun})", state: "on"} }
+      end
+
+      # Forms whose draft or published version leans on it.
+      def forms(what)
+        rows = db[:forms].where(retired_at: nil).order(:name).all
+        rows.select { |row| form_bodies(row).any? { |form| leans?(form.uses, what) } }
+          .map { |row| {what: "form", id: 0, name: "#{row[:name]} (form)", state: "on"} }
+      end
+
+      # @return [Array<Core::Form>] its draft, and its version where there is one
+      def form_bodies(row)
+        published = db[:form_versions].where(row.slice(:key, :number)).select_map(:body)
+        [row[:draft], *published].filter_map { |text| Core::FormReader.read(load(text), schema)[0] }
+      end
+
+      # Doors whose table leans on it.
+      def doors(what)
+        rows = db[:doors].where(retired_at: nil).order(:name).all
+        rows.select { |row| door_map(row)&.then { |map| leans?(map.uses, what) } }
+          .map { |row| {what: "door", id: 0, name: "#{row[:name]} (door of a program)", state: "on"} }
+      end
+
+      def door_map(row)
+        kind = schema.kind(row[:kind])
+        kind && Core::DoorMapReader.read(load(row[:map]), kind, schema)[0]
       end
 
       def fields(what, schema)

@@ -73,7 +73,7 @@ module Yenvo
       # @param kind [Core::Schema::Kind]
       def add_kind(kind, position:)
         db[:kinds].insert(
-          **kind.slice(:key, :label, :plural, :stage_label, :open_door), position:, stages: pairs(kind.stages)
+          **kind.slice(:key, :label, :plural, :stage_label), position:, stages: pairs(kind.stages)
         )
         kind.own_fields.each_with_index do |field, index|
           db[:fields].insert(
@@ -82,11 +82,6 @@ module Yenvo
           )
         end
       end
-
-      # @param kind [String] of a list
-      # @return [String, nil] the digest of the secret with which programs send messages to it; nil while that door is
-      #   shut
-      def program_door(kind) = db[:kinds].where(key: kind).get(:program_door)
 
       # @param kind [String]
       # @return [Array<Hash>] rows of the fields that were taken away, the latest first
@@ -117,6 +112,7 @@ module Yenvo
           "kinds" => texts(db[:kinds].where(removed_at: nil).order(:position).select(*KIND, :position).all),
           "fields" => texts(db[:fields].where(removed_at: nil).order(:kind, :position).select(*STORED).all),
           "people" => people, "teams" => names(:teams, retired_at: nil), "queues" => names(:queues, retired_at: nil),
+          "forms" => names(:forms, retired_at: nil),
           "retired_queues" => db[:queues].exclude(retired_at: nil).select_hash(:key, :name),
           "queue_kinds" => db[:queues].exclude(kinds: nil).as_hash(:key, :kinds).transform_values { |text| load(text) },
           "settings" => SETTINGS.to_h { |name, usual| [name, setting(name, usual)] },
@@ -125,7 +121,7 @@ module Yenvo
           **%w[texts papers].to_h { |table| [table, kept(table.to_sym)] }
         }
       end
-      KIND = [:key, :label, :plural, :stage_label, :stages, :open_door, *Core::Access::VERBS].freeze
+      KIND = [:key, :label, :plural, :stage_label, :stages, *Core::Access::VERBS].freeze
       FIELD = %i[key label type unit links_to formula choices required unique help group kept].freeze
       STORED = [:kind, *FIELD, :default_value].freeze
       KEPT = %i[key name kind number form].freeze
@@ -160,9 +156,9 @@ module Yenvo
 
       def schema(plain, calendar)
         fields = plain["fields"].group_by { |row| row["kind"] }
-        named = {**plain, **plain["settings"]}
+        named = {"forms" => {}, **plain, **plain["settings"]}
         Core::Schema.new(
-          **some(named, %i[queues teams retired_queues queue_kinds zone number_form]), calendar:,
+          **some(named, %i[queues teams forms retired_queues queue_kinds zone number_form]), calendar:,
           kits: root.kits.entries(plain["kits"]),
           kinds: plain["kinds"].map { |row| kind(row, fields.fetch(row["key"], [])) },
           people: plain["people"].map { |row| person(row) },

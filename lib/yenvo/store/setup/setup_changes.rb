@@ -131,22 +131,14 @@ module Yenvo
         kind.key
       end
 
-      # Renames a kind of record or a list, and opens or shuts the doors of a list.
-      # @param given [Hash] what is to change: label, plural, stage_label, open (whether visitors may send entries),
-      #   programs (whether programs may)
-      # @return [String, nil] the secret with which programs come in, when that door was opened; it is shown once
+      # Renames a kind of record or a list.
+      # @param given [Hash] what is to change: label, plural, stage_label
       def change_kind(kind, given, cause:)
-        type = kind!(kind)
-        list!(kind) if given.key?("open") || given.key?("programs")
-        row = names(type, given)
-        row[:open_door] = given["open"] if given.key?("open")
-        secret = SecureRandom.alphanumeric(SECRET) if given["programs"]
-        row[:program_door] = secret && OpenSSL::Digest::SHA256.hexdigest(secret) if given.key?("programs")
+        row = names(kind!(kind), given)
         save(cause, ["kinds", kind]) { db[:kinds].where(key: kind).update(row) } if row.any?
-        secret
       end
 
-      # Takes an empty list away, with its fields and doors; what was kept of its entries is read as before.
+      # Takes an empty list away, with its fields; what was kept of its entries is read as before.
       # @param kind [String]
       # @param anyway [Boolean] also when rules or kits lean on it, whose owners are told then
       # @raise [Refused] when entries stand on it, fields lead to it, or something leans on it
@@ -160,14 +152,12 @@ module Yenvo
           refuse("list", "#{leading} can lead to #{type.plural}. Take that away first.") if leading
           whats = %w[kind field stage choice].map { |what| "#{what} #{kind}" }
           taking_away("list", "the list #{type.plural}", whats, anyway, cause) do
-            save(cause) do
-              db[:kinds].where(key: kind).update(removed_at: cause.at, open_door: false, program_door: nil)
-            end
+            save(cause) { db[:kinds].where(key: kind).update(removed_at: cause.at) }
           end
         end
       end
 
-      # Brings a list back that was taken away, with its sections and fields; its doors stay shut.
+      # Brings a list back that was taken away, with its sections and fields.
       # @raise [NotFound]
       def bring_list_back(kind, cause:)
         save(cause) do
@@ -175,9 +165,6 @@ module Yenvo
           raise NotFound, "No list #{kind.inspect} was taken away; it may be back already." if found.zero?
         end
       end
-
-      # Characters of the secret of a door.
-      SECRET = 40
 
       # @param key [String, nil] nil for a new person
       # @param given [Hash] name, email, role, team, active, absences (Array of {from, to})

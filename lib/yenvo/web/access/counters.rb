@@ -13,8 +13,7 @@ module Yenvo
         "links" => [20, "/api/reset-password", "Too many tries from here. Wait a minute, then try again."],
         "codes" => [20, "/api/otp-", "Too many tries from here. Wait a minute, then try again."],
         "recovery" => [20, "/api/recovery-", "Too many tries from here. Wait a minute, then try again."],
-        "forgotten" => [5, "/api/forgotten", "Too many asked for a password from here. Wait a minute, then try again."],
-        "doors" => [20, "/api/door/", "Too much came in from here. Wait a minute, then send it again."]
+        "forgotten" => [5, "/api/forgotten", "Too many asked for a password from here. Wait a minute, then try again."]
       }.freeze
       PERIOD = 60
 

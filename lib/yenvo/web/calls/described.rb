@@ -10,23 +10,27 @@ module Yenvo
         "/session", "/sign-in", "/sign-out", "/opening", "/reset-password", "/forgotten", "/change-password",
         *SecondStep::ROUTES.map { |route| "/#{route}" }
       ].freeze
-      DOORS = "/door/"
-      # Bytes of the body of a call, of one that comes in by a door, and of a file that is sent as it is.
+      ARRIVING = "/in/"
+      VISITS = "/f/"
+      # Bytes of the body of a call, of one that a program sends to a door, and of a file that is sent as it is.
       MAX_BODY = 4_000_000
-      MAX_DOOR = 100_000
+      MAX_DOOR = 1_000_000
+      # A form that a visitor sends, with files.
+      MAX_VISIT = 52_000_000
       MAX_FILE = Store::Attachments::MAX_BYTES + 1_000
       FILES = %r{\A/api/(?:(?:tasks|records)/\d+/files|papers/document)\z}
       BYTES = "application/octet-stream"
 
       # @param path [String] within /api
-      def self.open?(path) = OPEN.include?(path) || path.start_with?(DOORS)
+      def self.open?(path) = OPEN.include?(path)
 
       # @param path [String] the whole one
       # @return [Integer] bytes that the body of a call there may have
       def self.most(path)
         return MAX_FILE if FILES.match?(path)
+        return MAX_VISIT if path.start_with?(VISITS)
 
-        path.start_with?("/api#{DOORS}") ? MAX_DOOR : MAX_BODY
+        path.start_with?(ARRIVING) ? MAX_DOOR : MAX_BODY
       end
 
       # @param bytes [Integer]

@@ -41,7 +41,7 @@ module Yenvo
         status, headers, body = guarded(env)
         Metrics.count(env["REQUEST_METHOD"], status, Process.clock_gettime(Process::CLOCK_MONOTONIC) - began)
         @watch.note(env, status)
-        [status, @headers.merge(headers), body]
+        [status, @headers.merge(headers).reject { |_, value| value == "" }, body]
       end
 
       private

@@ -8,11 +8,8 @@ module Yenvo
       # @return [String] a token for the session, masked anew each time
       def self.token_for(session) = token(session)
 
-      # What comes in by a door carries no session, so nobody's rights can be borrowed by it. A token in the query or in
-      # a form, which other sites can send, is not looked for.
+      # A token in the query or in a form, which other sites can send, is not looked for.
       def accepts?(env)
-        return true if env["PATH_INFO"].start_with?(Described::DOORS)
-
         set_token(session(env))
         safe?(env) || valid_token?(env, env["HTTP_X_CSRF_TOKEN"])
       rescue ArgumentError, TypeError

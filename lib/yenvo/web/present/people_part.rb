@@ -58,13 +58,6 @@ module Yenvo
           end
         end
 
-        # @param kind [Core::Schema::Kind] of a list
-        # @return [Hash] what a visitor who fills in its form sees
-        def form(kind) = {name: kind.plural, fields: form_fields(kind).map { |one| field(one) }}
-
-        # @return [Array<Core::Schema::Field>] what visitors can fill in
-        def form_fields(kind) = kind.own_fields.reject { |one| one.worked_out? || %w[person link].include?(one.type) }
-
         # @param key [String] of a person
         # @return [Array<Hash>] days away
         def absences(key) = calendar.absences_of(key).map { |from, to| {from: from.iso8601, to: to.iso8601} }
@@ -101,15 +94,13 @@ module Yenvo
         # Those who have a sign-in and no password yet.
         def invited = @invited ||= root.people.invited
 
-        def program_doors = @program_doors ||= root.db[:kinds].exclude(program_door: nil).select_map(:key)
-
         def administrator? = @asker && @asker[:role] == "administrator"
 
         def kind(kind)
           {
             key: kind.key, label: kind.label, plural: kind.plural, stage_label: kind.stage_label, family: kind.family,
-            about: kind.about&.links_to, open_door: kind.open_door, **kind.slice(*Core::Access::VERBS),
-            program_door: kind.list && program_doors.include?(kind.key), stages: kind.stages.map(&:to_h),
+            about: kind.about&.links_to, **kind.slice(*Core::Access::VERBS),
+            stages: kind.stages.map(&:to_h),
             fields: kind.fields.values.map { |field| field(field) }
           }
         end

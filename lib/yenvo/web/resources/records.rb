@@ -12,6 +12,18 @@ module Yenvo
         answer 200, body
       end
 
+      # The same as a table, all pages of it.
+      get "/table" do
+        query = RecordQuery.read(params.except("after"), sight.access.schema, now:).with(sight:, limit: TABLE_PAGE)
+        kind = sight.access.schema.kind!(query.kind)
+        give_table(kind.plural, present.record_heads(kind)) do |after|
+          page = root.lists.page(query.with(after:))
+          [present.record_cells(page[:rows], kind), page[:next]]
+        end
+      end
+      TABLE_PAGE = 500
+      private_constant :TABLE_PAGE
+
       post "/?" do
         may.make!(body_of_call["kind"])
         fits!(body_of_call["kind"])

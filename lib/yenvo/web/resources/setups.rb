@@ -71,8 +71,8 @@ module Yenvo
 
       put "/lists" do
         may.set_up!
-        secret = changes.change_kind(body_of_call["kind"], body_of_call.except("kind"), cause:)
-        answer 200, {key: body_of_call["kind"], secret:, setup: fresh}
+        changes.change_kind(body_of_call["kind"], body_of_call.except("kind"), cause:)
+        answer 200, {key: body_of_call["kind"], setup: fresh}
       end
 
       delete "/lists" do

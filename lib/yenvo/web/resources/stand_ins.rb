@@ -6,13 +6,14 @@ module Yenvo
   module Web
     # What came to the stand-ins of the demo, and how they behave. There is nothing here where no demo runs.
     class StandIns < Base
-      WAIT_SECONDS = 3
+      WAIT_SECONDS = 20
       GONE = "The stand-ins do not answer. They run with the demo: bin/start starts them."
 
       before { raise Store::NotFound, "There are stand-ins in the demo alone." unless house.settings.standins }
 
       get("/?") { passed(Net::HTTP::Get.new("/")) }
       post("/manner") { passed(Net::HTTP::Post.new("/manner"), body_of_call) }
+      post("/feed") { passed(Net::HTTP::Post.new("/feed"), body_of_call) }
       delete("/?") { passed(Net::HTTP::Delete.new("/")) }
 
       private

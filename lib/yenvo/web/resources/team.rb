@@ -17,6 +17,17 @@ module Yenvo
           }
       end
 
+      # The figures as a table.
+      get "/table" do
+        may.lead!
+        by = params["by"] || "person"
+        rows = present.team_rows(by, team_work.figures(by, now:))
+        heads = [by.capitalize, "Open", "Late", "Done", "Answered in", "Load"]
+        give_table("Team", heads) { [rows.map { |row| row.slice(*CELLS).values }, nil] }
+      end
+      CELLS = %i[name open late done answered_in load].freeze
+      private_constant :CELLS
+
       post "/preview" do
         may.lead!
         rows = team_work.preview(body_of_call["person"], to, cause:)

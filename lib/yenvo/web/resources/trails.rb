@@ -27,6 +27,18 @@ module Yenvo
           }
       end
 
+      # The runs as a table, all pages of it.
+      get "/table" do
+        from, till = span
+        chosen = {rule: number("rule"), record: number("record"), state:, from:, till:, limit: TABLE_PAGE}
+        give_table("Runs", Present::RUN_HEADS) do |before|
+          runs = root.runs.list(**chosen, before:)
+          [present.run_cells(sight.about(runs)), (runs.size == TABLE_PAGE) ? runs.last[:id] : nil]
+        end
+      end
+      TABLE_PAGE = 500
+      private_constant :TABLE_PAGE
+
       get "/why-not" do
         entry = sight.about([root.journal.find_watched!(number("entry"))]).first
         raise Store::NotFound, "There is no entry #{number("entry")} in the journal." unless entry

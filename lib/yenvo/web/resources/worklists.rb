@@ -14,6 +14,15 @@ module Yenvo
           }
       end
 
+      # The same as a table, all pages of it.
+      get "/table" do
+        chosen = filter
+        give_table("Tasks", present.task_heads) do |after|
+          rows = worklist.list(chosen, now:, after:)
+          [present.task_cells(rows), (rows.size == Store::Worklist::PAGE) ? place_of(rows.last) : nil]
+        end
+      end
+
       # What the head of every page shows.
       get("/counts") { answer 200, worklist.counts(person[:key], now:) }
 
@@ -46,7 +55,13 @@ module Yenvo
         {"due_at" => Core::Reading.moment(RecordQuery.moment(moment)), "id" => id.to_i}
       end
 
-      def place(row) = "#{Core::Reading.moment(worklist.over?(filter) ? row[:done_at] : row[:due_at])}_#{row[:id]}"
+      def place(row) = place_of(row).values.join("_")
+
+      # @return [Hash] where to go on behind a row
+      def place_of(row)
+        at = worklist.over?(filter) ? row[:done_at] : row[:due_at]
+        {"due_at" => Core::Reading.moment(at), "id" => row[:id]}
+      end
 
       def queues
         counts = worklist.queue_counts(root.schema.queues.keys)

@@ -1,0 +1,15 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+/** Gives the list at hand out as a table, all pages of it, narrowed as it is. */
+const props = defineProps<{ of: string; query: Record<string, unknown> }>()
+const href = computed(() => {
+  const given = Object.entries(props.query).filter(([, value]) => value !== undefined && value !== null)
+  const query = new URLSearchParams(given.map(([name, value]) => [name, String(value)])).toString()
+  return `/api/${props.of}/table${query ? `?${query}` : ''}`
+})
+</script>
+
+<template>
+  <a class="btn btn-quiet whitespace-nowrap no-underline" :href="href" download>As CSV</a>
+</template>
