@@ -50,6 +50,7 @@ gem "rodauth", "~> 2.49"
 gem "sinatra", "~> 4.2"
 
 group :development, :test do
+  gem "vcardigan", "~> 0.0.9"
   # Of pdf-reader; later ones ask for a newer Ruby.
   gem "afm", "~> 0.2.2", require: false
   gem "axe-core-capybara", "~> 4.14", require: false

@@ -6,6 +6,7 @@ require "securerandom"
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
   TABLES = %i[
+    calendar_feeds
     arrivals
     doors
     form_sends

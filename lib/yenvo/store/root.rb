@@ -193,6 +193,7 @@ module Yenvo
       def papers = @papers ||= Papers.new(self)
       def forms = @forms ||= Forms.new(self)
       def form_sends = @form_sends ||= FormSends.new(self)
+      def calendar_feeds = @calendar_feeds ||= CalendarFeeds.new(self)
       def program_doors = @program_doors ||= ProgramDoors.new(self)
       def arrivals = @arrivals ||= Arrivals.new(self)
       def held_names = @held_names ||= HeldNames.new(self)

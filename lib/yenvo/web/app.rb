@@ -45,6 +45,7 @@ module Yenvo
           end
           map("/openapi.yaml") { run ->(_env) { [200, {"content-type" => "application/yaml"}, [Contract::SOURCE]] } }
           map("/f") { run Visits.new }
+          map("/calendars") { run Calendars.new }
           map("/in") { run Arriving.new }
           map("/unsubscribe") { run Unsubscribe.new(house, shown) }
           run shown

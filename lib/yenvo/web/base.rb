@@ -58,10 +58,15 @@ module Yenvo
       # @yield as in TableOut
       def give_table(name, heads, &page)
         taken_out("took out the table “#{name}”", name)
-        content_type TableOut::TYPE
-        headers "content-disposition" => "attachment; filename*=UTF-8''#{ERB::Util.url_encode("#{name}.csv")}",
+        stream_out("#{name}.csv", TableOut::TYPE, TableOut.new(heads, &page))
+      end
+
+      # @param parts [#each] texts
+      def stream_out(file, type, parts)
+        content_type type
+        headers "content-disposition" => "attachment; filename*=UTF-8''#{ERB::Util.url_encode(file)}",
           "cache-control" => "private, no-store"
-        body TableOut.new(heads, &page)
+        body parts
       end
 
       # Gives out a file to be kept.

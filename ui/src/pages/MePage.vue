@@ -10,6 +10,7 @@ import { wrongAt } from '@/lib/wrongAt'
 import AbsenceRows from '@/parts/AbsenceRows.vue'
 import FormRow from '@/parts/FormRow.vue'
 import NewPassword from '@/parts/NewPassword.vue'
+import OwnCalendar from '@/parts/OwnCalendar.vue'
 import PickOne from '@/parts/PickOne.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import TokenDialog from '@/parts/TokenDialog.vue'
@@ -274,6 +275,7 @@ function device(text: string | null) {
       </p>
       <TokenDialog :open="making" :make="makeToken" @close="making = false" />
     </section>
+    <OwnCalendar class="lg:col-span-2" />
     <section class="min-w-0 lg:col-span-2">
       <div class="mb-2 flex items-center gap-3">
         <h2 class="text-lg font-semibold">Where you are signed in</h2>

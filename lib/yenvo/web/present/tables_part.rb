@@ -17,11 +17,14 @@ module Yenvo
         # @param images [Array<Hash>]
         # @return [Array<Array>]
         def record_cells(images, kind)
-          fields = kind.fields.values
+          images.zip(field_cells(images, kind.fields.values)).map { |image, cells| [image["id"], *cells] }
+        end
+
+        # @param fields [Array<Core::Schema::Field>]
+        # @return [Array<Array<String>>]
+        def field_cells(images, fields)
           titles = titles_of_links(images, fields)
-          images.map do |image|
-            [image["id"], *fields.map { |field| Core::Cell.text(field, image[field.key], schema, titles) }]
-          end
+          images.map { |image| fields.map { |field| Core::Cell.text(field, image[field.key], schema, titles) } }
         end
 
         def task_heads = TASK_HEADS
@@ -47,7 +50,7 @@ module Yenvo
           [
             row[:id], row[:title], record && record[:title], record && schema.kind(record[:kind])&.label,
             row[:assignee] && schema.name_of(row[:assignee]), row[:queue] && schema.queue_name(row[:queue]),
-            row[:state], row[:priority], due, at(row[:made_at]), at(row[:done_at]), row[:answer], row[:note],
+            row[:state], task[:priority], due, at(row[:made_at]), at(row[:done_at]), row[:answer], row[:note],
             task.dig(:rule, :name), task.dig(:kit, :name)
           ]
         end

@@ -26,6 +26,16 @@ module Yenvo
         answer 200, {tokens: mine}
       end
 
+      # The private address of the calendar of one's tasks.
+      get("/calendar") { answer 200, calendar }
+
+      post "/calendar" do
+        root.calendar_feeds.renew(person[:key], events: body_of_call["events"], cause:)
+        answer 201, calendar
+      end
+
+      delete("/calendar") { root.calendar_feeds.finish(person[:key], cause:).then { answer 200, calendar } }
+
       get("/sessions") { answer 200, {sessions:} }
 
       delete "/sessions" do
@@ -51,6 +61,11 @@ module Yenvo
           house_zone: schema.zone, zones: Core::Zone.names, absences:, tell: tell(schema.person(person[:key])),
           second_step: {set_up: root.people.with_second_step.include?(person[:key]), needed:}
         )
+      end
+
+      def calendar
+        row = root.calendar_feeds.of(person[:key])
+        {address: row && "/calendars/#{row[:token]}.ics", events: row ? row[:events] : false}
       end
 
       def mine = present.tokens(root.tokens.all(person[:key]))

@@ -21,6 +21,17 @@ module Yenvo
           [present.record_cells(page[:rows], kind), page[:next]]
         end
       end
+
+      # Contacts as cards, narrowed as the list is.
+      get "/cards" do
+        query = RecordQuery.read(params.except("after"), sight.access.schema, now:).with(sight:, limit: TABLE_PAGE)
+        unless query.kind == Core::Form::PERSON
+          raise Store::Refused.at("kind" => "Cards are of contacts; take others out as CSV.")
+        end
+
+        taken_out("took out contacts as cards", "cards")
+        stream_out("#{sight.access.schema.kind!(query.kind).plural}.vcf", ContactCards::TYPE, cards(query))
+      end
       TABLE_PAGE = 500
       private_constant :TABLE_PAGE
 
@@ -173,6 +184,15 @@ module Yenvo
       end
 
       private
+
+      def cards(query)
+        kind = sight.access.schema.kind!(query.kind)
+        ContactCards.new(kind) do |after|
+          page = root.lists.page(query.with(after:))
+          cells = present.field_cells(page[:rows], kind.own_fields)
+          [page[:rows], cells, page[:next]]
+        end
+      end
 
       def values = body_of_call["values"]
 

@@ -26,7 +26,7 @@ module Yenvo
 
       get "/:address/thanks" do
         row, form = form!
-        page(row, form, said: form.words["thanks"])
+        page(row, form, said: thanks(form))
       end
 
       post "/:address" do
@@ -117,9 +117,11 @@ module Yenvo
       def stamps(row) = SendingStamp.new(root.secret, row[:address])
       def here(row) = "#{env["SCRIPT_NAME"]}/#{row[:address]}"
 
+      def thanks(form) = form.words["thanks"]
+
       # Found and made look the same.
       def taken(row, form)
-        by_script(201, thanks: form.words["thanks"]) if script?
+        by_script(201, thanks: thanks(form)) if script?
         redirect("#{here(row)}/thanks", 303)
       end
 
