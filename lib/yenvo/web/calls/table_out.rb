@@ -20,18 +20,22 @@ module Yenvo
       # Rack.
       # @yieldparam text [String]
       def each
-        yield line(@heads)
+        yield lines([@heads])
         place = nil
         loop do
           rows, place = @page.call(place)
-          yield rows.map { |row| line(row) }.join if rows.any?
+          yield lines(rows) if rows.any?
           break unless place
         end
       end
 
       private
 
-      def line(cells) = CSV.generate_line(cells.map { |cell| Core::Cell.harmless(cell) }, row_sep: "\r\n")
+      def lines(rows)
+        CSV.generate(row_sep: "\r\n") do |csv|
+          rows.each { |cells| csv << cells.map { |cell| Core::Cell.harmless(cell) } }
+        end
+      end
     end
   end
 end
