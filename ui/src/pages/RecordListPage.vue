@@ -201,13 +201,13 @@ const kinds = computed(() =>
       >
         Show all
       </button>
+      <TableLink of="records" :query="query()" />
+      <TableLink v-if="kindKey === 'contact'" of="records" as="cards" :query="query()" />
       <StartRule v-if="kind" class="sm:ml-auto" :kind="kind" :records="picked" @started="picked = []" />
     </template>
     <template #main
       ><span v-if="kind" class="ml-auto flex items-center gap-2 sm:ml-0">
         <span v-if="picked.length" class="text-muted">{{ picked.length }} chosen</span>
-        <TableLink of="records" :query="query()" />
-        <TableLink v-if="kindKey === 'contact'" of="records" as="cards" :query="query()" />
         <button v-if="mayMake" type="button" class="btn btn-go" @click="making = true">
           New {{ kind.label.toLowerCase() }}
         </button>

@@ -67,11 +67,11 @@ function write(at: number, key: string, text: string) {
     <li
       v-for="(row, at) in rows"
       :key="row.field"
-      class="grid gap-x-3 gap-y-1 border-t border-line py-2 sm:grid-cols-[9rem_minmax(0,1fr)_auto]"
+      class="grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 gap-y-1 border-t border-line py-2 sm:grid-cols-[9rem_minmax(0,1fr)_auto]"
       :aria-label="fieldOf(row.field)?.label ?? row.field"
     >
       <div class="pt-1 font-semibold">{{ fieldOf(row.field)?.label ?? 'a field that is gone' }}</div>
-      <div v-if="fieldOf(row.field)" class="grid min-w-0 gap-1">
+      <div v-if="fieldOf(row.field)" class="grid min-w-0 gap-1 max-sm:order-last max-sm:col-span-2">
         <SelectBox
           :model-value="row.path ?? ''"
           :options="places(row)"
