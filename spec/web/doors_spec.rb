@@ -63,7 +63,9 @@ RSpec.describe "Doors of programs" do
       {
         ["{", "application/cloudevents+json"] => 400, ["{}", "application/cloudevents+json"] => 400,
         ["[1]", "application/cloudevents-batch+json"] => 400, ["[]", "application/cloudevents-batch+json"] => 400,
-        ["{}", "application/json"] => 415, ["", "text/plain"] => 415,
+        [JSON.generate(an_event("1", {}, specversion: "0.3")), "application/cloudevents+json"] => 400,
+        [JSON.generate(an_event).sub("5", "1e999"), "application/cloudevents+json"] => 400,
+        ["<a/>", "application/cloudevents+xml"] => 415, ["{}", "application/json"] => 415, ["", "text/plain"] => 415,
         [JSON.generate(an_event("1", {"text" => "a\u0000b"})), "application/cloudevents+json"] => 400,
         [JSON.generate(Array.new(101) { |n| an_event(n.to_s) }), "application/cloudevents-batch+json"] => 422,
         ["{\"a\":#{"[" * 5_000}", "application/cloudevents+json"] => 400,

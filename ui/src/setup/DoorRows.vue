@@ -15,6 +15,7 @@ const props = defineProps<{
 }>()
 const rows = defineModel<DoorRow[]>({ required: true })
 const { kindOf } = useSetup()
+const COLUMNS = 'sm:grid-cols-[9rem_minmax(0,1fr)_auto]'
 const fields = computed(() => fillable(props.kind))
 const fieldOf = (key: string) => fields.value.find((one) => one.key === key)
 const left = computed(() =>
@@ -67,7 +68,8 @@ function write(at: number, key: string, text: string) {
     <li
       v-for="(row, at) in rows"
       :key="row.field"
-      class="grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 gap-y-1 border-t border-line py-2 sm:grid-cols-[9rem_minmax(0,1fr)_auto]"
+      class="grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 gap-y-1 border-t border-line py-2"
+      :class="COLUMNS"
       :aria-label="fieldOf(row.field)?.label ?? row.field"
     >
       <div class="pt-1 font-semibold">{{ fieldOf(row.field)?.label ?? 'a field that is gone' }}</div>

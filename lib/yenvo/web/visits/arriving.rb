@@ -14,7 +14,9 @@ module Yenvo
       # Seconds by which a signed moment may be off.
       FRESH = 300
       # What decoding raises; of JSON that is nothing like an event, what Ruby itself does.
-      UNREADABLE = [CloudEvents::CloudEventsError, ArgumentError, EncodingError, NoMethodError, TypeError].freeze
+      UNREADABLE = [
+        CloudEvents::CloudEventsError, JSON::JSONError, ArgumentError, EncodingError, NoMethodError, TypeError
+      ].freeze
       NOT_TAKEN = "It could not be taken. It waits until somebody of the house has looked at it."
       TITLES = {
         400 => "It cannot be read", 401 => "It is not known who sends", 404 => "There is no such door",
@@ -99,13 +101,15 @@ module Yenvo
         problem(400, "There is no event in it.") if decoded.empty?
         problem(422, "At most #{MOST_AT_ONCE} events at once.") if decoded.size > MOST_AT_ONCE
         decoded.map { |event| plain(event) }
-      rescue CloudEvents::NotCloudEventError
+      rescue CloudEvents::NotCloudEventError, CloudEvents::UnsupportedFormatError
         problem(415, "Send an event as CloudEvents 1.0: structured, batch or binary (ce-id, ce-source, ce-type).")
       rescue *UNREADABLE
         problem(400, "It is no event of CloudEvents 1.0; it takes specversion, id, source and type, and sound JSON.")
       end
 
       def plain(event)
+        raise CloudEvents::SpecVersionError unless event.spec_version.start_with?("1.")
+
         message = {**event.to_h.slice("id", "source", "type", "subject", "time"), "data" => data(event)}
         # What cannot be kept is not taken either.
         problem(400, "It has characters that cannot be kept.") if JSON.generate(message).include?("\\u0000")
