@@ -38,16 +38,6 @@ RSpec.describe "Forms in the browser" do
     Axe::Configuration.instance.skip_iframes = nil
   end
 
-  # Whoever is told that they were too quick sends it again.
-  def send_form
-    yield
-    return if page.has_css?("main [role=status]", wait: 3)
-
-    expect(page).to have_text("That was very quick")
-    yield
-    expect(page).to have_css("main [role=status]")
-  end
-
   it "are sent twice from another site's page, and one contact with two requests is there" do
     # Which site it is, is known when it has begun to answer.
     form = a_form

@@ -14,6 +14,16 @@ module FormWords
     "fixed" => {"stage" => "new"}, "origins" => ["https://sea.example"]
   }.freeze
 
+  # In the browser: whoever is told that they were too quick sends it again.
+  # @yield presses the button
+  def send_form
+    4.times do
+      yield if page.has_css?("main form button[type=submit]", wait: 0)
+      return if page.has_css?("main [role=status]", wait: 3)
+    end
+    expect(page).to have_css("main [role=status]")
+  end
+
   # @return [Hash] row of a form that is published
   def a_form(name = "Survey", kind: "entry/survey_requests", **more)
     plain = ((kind == "entry/survey_requests") ? SURVEY : {"heading" => name}).merge(more.transform_keys(&:to_s))

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useLoaded } from '@/lib/useLoaded'
+import { reachOf } from '@/lib/reach'
 import { counted } from '@/lib/words'
 import PageHead from '@/parts/PageHead.vue'
 import TableLink from '@/parts/TableLink.vue'
@@ -279,6 +280,11 @@ const kinds = computed(() =>
             <RouterLink v-else-if="row.links[field.key]" :to="`/record/${row.links[field.key]!.id}`">{{
               row.shown[field.key]
             }}</RouterLink>
+            <a
+              v-else-if="reachOf(field.type, row.values[field.key])"
+              :href="reachOf(field.type, row.values[field.key])"
+              >{{ row.shown[field.key] }}</a
+            >
             <template v-else>{{ row.shown[field.key] ?? '' }}</template>
           </td>
         </tr>

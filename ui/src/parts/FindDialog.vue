@@ -6,7 +6,7 @@ import { useRouter } from 'vue-router'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useSetup } from '@/state/setup'
 
-/** Finds records by title, and goes to pages by name. */
+/** Finds records by title, e-mail, phone or number, and goes to pages by name. */
 defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const router = useRouter()
@@ -49,7 +49,7 @@ function go(to: unknown) {
           <ComboboxInput
             class="w-full border-b border-line px-4 py-3 outline-none"
             aria-label="Find or go to"
-            placeholder="A title, or the name of a page"
+            placeholder="A title, e-mail, phone or number, or a page"
             autocomplete="off"
             @change="change(($event.target as HTMLInputElement).value)"
           />
@@ -62,7 +62,10 @@ function go(to: unknown) {
               as="template"
             >
               <li class="flex cursor-pointer justify-between gap-3 px-4 py-[6px]" :class="active ? 'bg-band-2' : ''">
-                <span>{{ record.title }}</span><span class="text-muted"
+                <span class="min-w-0 break-words"
+                  >{{ record.title }}
+                  <span v-if="record.why && record.why !== 'Title'" class="text-muted">{{ record.why }}</span></span
+                ><span class="shrink-0 text-muted"
                   >{{ record.kind_label }}{{ record.stage ? `, ${record.stage}` : '' }}</span
                 >
               </li>
@@ -73,7 +76,8 @@ function go(to: unknown) {
               </li>
             </ComboboxOption>
             <li v-if="text && !found.length && !pages.length" class="px-4 py-3 text-muted">
-              Nothing has “{{ text }}” in its title. Every word must begin as you typed it.
+              Nothing has “{{ text }}” in its title, e-mail, phone or number. Words and e-mails must begin as you typed
+              them, phones end so.
             </li>
           </ComboboxOptions>
         </Combobox>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { nextTick, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import type { Schemas } from '@/api/client'
+import { reachOf } from '@/lib/reach'
 import FieldInput from '@/parts/FieldInput.vue'
 import type { Field } from '@/state/setup'
 
@@ -33,6 +34,7 @@ async function keep() {
   if (wrong.value === null) await leave()
 }
 
+const reach = computed(() => reachOf(props.field.type, props.record.values[props.field.key]))
 async function leave() {
   editing.value = false
   await nextTick()
@@ -57,10 +59,10 @@ async function leave() {
         record.shown[field.key]
       }}</RouterLink>
       <a
-        v-else-if="field.type === 'url' && record.values[field.key]"
-        :href="String(record.values[field.key])"
-        target="_blank"
-        rel="noreferrer"
+        v-else-if="reach"
+        :href="reach"
+        :target="field.type === 'url' ? '_blank' : undefined"
+        :rel="field.type === 'url' ? 'noreferrer' : undefined"
         >{{ record.shown[field.key] }}</a
       >
       <span v-else class="min-w-0 whitespace-pre-line" :class="record.shown[field.key] ? '' : 'text-muted'">{{

@@ -86,7 +86,7 @@ module Yenvo
             rows =
               root.records.held(ids).values
                 .flat_map { |image| RecordIndex.rows(field, image[field.key]).map { |row| [kind, image["id"], *row] } }
-            db[:record_index].where(kind:, field: field.key, record_id: ids).delete
+            db[:record_index].where(kind:, field: RecordIndex.keys(field), record_id: ids).delete
             db[:record_index].import(RecordIndex::COLUMNS, rows)
           end
           last = ids.last

@@ -19,7 +19,7 @@ module Yenvo
         return if changed.empty?
 
         id = after["id"]
-        keys = changed.map(&:key)
+        keys = changed.flat_map { |field| self.class.keys(field) }
         rows = changed.flat_map { |field| self.class.rows(field, after[field.key]) }
         if keys.include?("title")
           keys << WORDS
@@ -28,6 +28,15 @@ module Yenvo
         db[:record_index].where(record_id: id, field: keys).delete unless fresh
         db[:record_index].import(COLUMNS, rows.map { |row| [type.key, id, *row] })
       end
+
+      # @return [Array<String>] under which a field stands in the index
+      def self.keys(field) = (field.type == "phone") ? [field.key, phone(field)] : [field.key]
+
+      # @return [String] under which the digits of a phone stand, the last first
+      def self.phone(field) = "#{WORDS}#{field.key}"
+
+      # @return [String] digits of a phone, the last first
+      def self.digits(text) = text.to_s.gsub(/\D/, "").reverse[0, WORD]
 
       # @return [Array<String>] the words of a title, in small letters
       def self.words(title) = title.to_s.downcase.scan(/[[:alnum:]]+/).map { |word| word[0, WORD] }.uniq.first(20)
@@ -42,6 +51,7 @@ module Yenvo
         case field.type
         when "number", "money", "link" then [[field.key, false, value, ""]]
         when "yes_no" then [[field.key, false, 0, value ? "yes" : "no"]]
+        when "phone" then [[field.key, false, 0, word(value)], [phone(field), false, 0, digits(value)]]
         when "choices" then value.map { |key| [field.key, false, 0, key[0, WORD]] }
         else [[field.key, false, 0, word(value)]]
         end

@@ -2,12 +2,13 @@
 
 module Yenvo
   module Web
-    # Finds records of any kind by the words of their titles.
+    # Finds records of any kind by the words of their titles, by e-mail, phone or number.
     class Finds < Base
       get "/?" do
         kinds =
           params["kind"] && root.schema.kinds.keys.select { |key| [key, key.split("/")[0]].include?(params["kind"]) }
-        answer 200, {found: present.linked(root.lists.find(params["text"], kinds:, sight:))}
+        found = Store::Finding.new(root, sight).find(params["text"], kinds:)
+        answer 200, {found: present.linked(found).zip(found).map { |one, row| one.merge(why: row[:why]) }}
       end
     end
   end
