@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import FieldInput from '@/parts/FieldInput.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import { useSetup, type Field, type Kind } from '@/state/setup'
+import ChoiceWords from './ChoiceWords.vue'
 import { DATE_FORMS, fillable, keysOf, pathsOf, type DoorRow, type Message } from './doorMap'
 
 /** The table of a door: which of a message goes into which field, how it is turned into that, and what comes of it. */
@@ -55,11 +56,9 @@ const written = (row: DoorRow, key: string) =>
   Object.entries(row.choices ?? {})
     .filter(([, to]) => to === key)
     .map(([from]) => from)
-    .join(', ')
-function write(at: number, key: string, text: string) {
+function write(at: number, key: string, words: string[]) {
   const others = Object.entries(rows.value[at]!.choices ?? {}).filter(([, to]) => to !== key)
-  const own = text.split(',').map((one) => [one.trim(), key])
-  change(at, { choices: Object.fromEntries([...others, ...own.filter(([from]) => from)]) })
+  change(at, { choices: Object.fromEntries([...others, ...words.map((one) => [one, key])]) })
 }
 </script>
 
@@ -110,11 +109,10 @@ function write(at: number, key: string, text: string) {
               class="mt-1 grid grid-cols-[8rem_minmax(0,1fr)] items-center gap-2"
             >
               <span>{{ choice.label }}</span>
-              <input
-                class="input"
-                :value="written(row, choice.key)"
+              <ChoiceWords
+                :model-value="written(row, choice.key)"
                 :placeholder="choice.label"
-                @change="write(at, choice.key, ($event.target as HTMLInputElement).value)"
+                @update:model-value="(words) => write(at, choice.key, words)"
               />
             </label>
           </details>
