@@ -188,6 +188,14 @@ RSpec.describe "Forms" do
       expect(look(path).at("form")).not_to be_nil
     end
 
+    it "takes nothing apart of who sends too much, whatever it is" do
+      31.times { custom_request("POST", "/f/nowhere", {}, {:input => "a=1", "CONTENT_TYPE" => "text/plain"}) }
+      expect(status).to eq(429)
+      broken = {:input => "--x\r\nbroken", "CONTENT_TYPE" => "multipart/form-data; boundary=x"}
+      custom_request("POST", path, {}, broken)
+      expect([status, last_response.body]).to eq([429, "Too much was sent from here. Wait a minute, then send it again."])
+    end
+
     def before_save(name, action)
       publish("name" => name, "record" => "entry/survey_requests", "run" => "before_save",
         "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [action]}])

@@ -59,6 +59,5 @@ module Yenvo
       "closed" => "This form is closed just now."
     }.freeze
     Form::PERSON = "contact"
-    Form::FORMAT = "yenvo-form/1"
   end
 end

@@ -8,8 +8,6 @@ module Yenvo
       keeps :form_sends
 
       DOOR = "form"
-      # Days for which a sending that comes again is known.
-      DAYS = 30
       # What stands on the contact that was found, since nobody has shown who they are.
       DIFFERS = "The form “%<form>s” was sent with this e-mail. It says otherwise: %<said>s. Nothing was changed."
       AGAIN = "The form “%<form>s” was sent again: %<said>s."

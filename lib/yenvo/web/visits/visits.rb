@@ -8,6 +8,8 @@ module Yenvo
       # Sendings from one address, by one form, within a minute; by one form from everywhere, within an hour.
       MOST_FROM_ONE = 10
       MOST_IN_ALL = 600
+      # From one address, by whichever forms, within a minute.
+      MOST_AT_ALL = 30
       MOST_FILES = 5
       TOO_MANY = "Too much was sent from here. Wait a minute, then send it again."
       NOT_TAKEN = "This could not be taken. Nothing was kept; tell the people you are writing to."
@@ -42,9 +44,12 @@ module Yenvo
         send_in(row, form)
       end
 
-      # What cannot be read is refused before anything looks at it.
+      # What cannot be read is refused before anything looks at it, and what is too much before it is read.
       def call!(env)
-        Rack::Request.new(env).POST if env["REQUEST_METHOD"] == "POST"
+        return super unless env["REQUEST_METHOD"] == "POST"
+        return flooded if flood?(env)
+
+        Rack::Request.new(env).POST
         super
       rescue Rack::BadRequest, EOFError
         [400, {"content-type" => "text/plain; charset=utf-8", "cache-control" => "no-store"}, [UNREADABLE]]
@@ -54,6 +59,12 @@ module Yenvo
       not_found { missing }
 
       private
+
+      # Counted for an address over all forms, since taking a large body apart is work too.
+      def flood?(env) =
+        env["yenvo.house"].root.counts.add("forms #{env["yenvo.address"]}", seconds: 60) > MOST_AT_ALL
+
+      def flooded = [429, {"content-type" => "text/plain; charset=utf-8", "cache-control" => "no-store"}, [TOO_MANY]]
 
       def form!
         row, plain = root.forms.at!(params["address"])
