@@ -193,7 +193,7 @@ RSpec.describe "Forms" do
       expect(status).to eq(429)
       broken = {:input => "--x\r\nbroken", "CONTENT_TYPE" => "multipart/form-data; boundary=x"}
       custom_request("POST", path, {}, broken)
-      expect([status, last_response.body]).to eq([429, "Too much was sent from here. Wait a minute, then send it again."])
+      expect([status, last_response.body]).to match([429, /\AToo much was sent from here\./])
     end
 
     def before_save(name, action)

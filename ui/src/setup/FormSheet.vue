@@ -184,7 +184,7 @@ async function takeAway() {
       <iframe
         v-if="html"
         :srcdoc="html"
-        sandbox=""
+        sandbox="allow-same-origin"
         title="How visitors see it"
         class="h-[44rem] max-h-[calc(100vh-8rem)] w-full border border-pine bg-paper"
       />
