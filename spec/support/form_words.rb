@@ -21,7 +21,17 @@ module FormWords
       yield if page.has_css?("main form button[type=submit]", wait: 0)
       return if page.has_css?("main [role=status]", wait: 3)
     end
-    expect(page).to have_css("main [role=status]")
+    raise "It was not taken. The page says: #{find("main").text}"
+  end
+
+  # A box in a frame of another site takes no click while that frame moves, as it does when the page around it scrolls.
+  def tick(box)
+    4.times do
+      return if has_checked_field?(box, wait: 1)
+
+      check box
+    end
+    expect(page).to have_checked_field(box)
   end
 
   # @return [Hash] row of a form that is published
