@@ -26,6 +26,8 @@ gem "sequel", "~> 5.110"
 # what leaves the house
 gem "commonmarker", "~> 0.23.12"
 gem "mail", "~> 2.9"
+gem "email_reply_parser", "~> 0.5"
+gem "loofah", "~> 2.25"
 gem "midi-smtp-server", "~> 3.3"
 gem "nokogiri", "~> 1.18.10"
 gem "prawn", "~> 2.5"

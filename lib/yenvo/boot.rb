@@ -43,6 +43,13 @@ module Yenvo
         ways: Engine::Ways.of(root, settings, clock, links: links(root, settings, clock)))
     end
 
+    # @return [Postbox]
+    def postbox(env)
+      settings = Settings.load(env)
+      root = store(settings, connections: 1, lock_seconds: WORKER_LOCK_SECONDS)
+      Postbox.new(root, clock: Clock.new(start: settings.clock_start, moved: root.moved_clock))
+    end
+
     # Makes links with which a new password is chosen; what signs people in is only loaded when one is asked for.
     # @return [Proc] from an address to a link, or nil
     def links(root, settings, clock)

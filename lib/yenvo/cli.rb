@@ -119,13 +119,33 @@ module Yenvo
       fail_with(error.message)
     end
 
+    desc "mail", "Take one mail (RFC 5322) from standard input, as a mail server hands it on"
+    long_desc "Exits as mail servers know it (sysexits.h): 0 taken, 65 it cannot be read, 67 nobody takes mail at " \
+      "that address, 75 bring it again later. Each mail counts once, however often it is brought."
+    method_option :to, type: :string, banner: "ADDRESS",
+      desc: "for whom the mail server brings it; without it, all whom the mail names"
+    def mail
+      SemanticLogger.default_level = :warn
+      row = Boot.postbox(ENV).take($stdin.binmode.read(Core::LetterReader::MOST_BYTES + 1).to_s, to: options[:to])
+      warn(row[:reason]) if row[:reason]
+      exit(Store::Letters.code(row))
+    rescue Core::Unreadable => error
+      fail_with(error.message, 65)
+    rescue Core::Error, Sequel::Error => error
+      Store::Breakage::LOG.error("A mail could not be taken", error)
+      fail_with("It could not be taken just now; bring it again later.", 75)
+    end
+
     desc "standins", "Run the stand-ins for a mail server, a board and the program of an office until told to stop"
     method_option :port, type: :numeric, default: 9393
     method_option :mail_port, type: :numeric, default: 9325
+    method_option :hands_on, type: :string, banner: "ADDRESS,ADDRESS", default: "",
+      desc: "the mail server hands on to Yenvo what is sent to these"
     def standins
       require "puma"
+      handing = Standins::Handing.new(options[:hands_on].split(","), [File.expand_path($PROGRAM_NAME), "mail", "--to"])
       street = Standins::Street.new(clock: Clock.new(start: ENV["YENVO_CLOCK"]), mail_port: options[:mail_port],
-        house: ENV["YENVO_ADDRESS"])
+        house: ENV["YENVO_ADDRESS"], handing:)
       street.start
       server = Puma::Server.new(street)
       server.add_tcp_listener("127.0.0.1", options[:port])
@@ -418,9 +438,9 @@ module Yenvo
         "#{runs.empty? ? "none would run" : runs.join(", ")}#{"; more were not looked at" if rest}"
       end
 
-      def fail_with(sentence)
+      def fail_with(sentence, code = 1)
         warn sentence
-        exit 1
+        exit code
       end
 
       def none_given

@@ -8,6 +8,9 @@ module Database
   TABLES = %i[
     calendar_feeds
     arrivals
+    letters
+    mail_doors
+    returned
     doors
     form_sends
     form_versions

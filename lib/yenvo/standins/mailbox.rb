@@ -7,7 +7,8 @@ module Yenvo
   module Standins
     # A small simulated mail server on this machine: takes every mail and keeps it; of one that comes again under the
     # same Message-ID, as it may when a sender died before it heard that it was taken, it keeps one, as mail stores do.
-    # It stands in for a real one in the demo and in specs; it knows nothing of Yenvo.
+    # What is for some addresses it hands on to a program. It stands in for a real one in the demo and in specs; it knows
+    # nothing of Yenvo.
     class Mailbox < MidiSmtpServer::Smtpd
       include Manners
 
@@ -17,7 +18,9 @@ module Yenvo
       attr_writer :slow
 
       # @param port [Integer]
-      def initialize(port:)
+      # @param handing [Handing, nil]
+      def initialize(port:, handing: nil)
+        @handing = handing
         @mails = []
         @taken = 0
         @kept = Mutex.new
@@ -40,12 +43,24 @@ module Yenvo
         raise MidiSmtpServer::Smtpd450Exception if manner == "put_off"
         raise MidiSmtpServer::Smtpd421Exception if manner == "dead"
 
+        return if handed_on(context)
+
         mail = ::Mail.read_from_string(context[:message][:data])
         @kept.synchronize do
           @taken += 1
           known = mail.message_id && @mails.any? { |one| one.message_id == mail.message_id }
           @mails = [*@mails, mail].last(KEPT) unless known
         end
+      end
+
+      private
+
+      # @return [Boolean] whether nobody is left for whom it is kept
+      def handed_on(context)
+        to = context[:envelope][:to].map { |one| one.delete("<>") }
+        others = to.reject { |one| @handing&.for?(one) }
+        (to - others).each { |one| @handing.hand_on(one, context[:message][:data]) }
+        others.empty?
       end
     end
   end

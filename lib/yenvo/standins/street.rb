@@ -10,6 +10,8 @@ module Yenvo
     #   POST /board/ROOM   writes on the board
     #   POST /office       a web call; answered with the number under which the office keeps it
     #   POST /feed         {"all": true} has the feed send all that is left, else the next
+    #   POST /mail         {"id": "…", "how": "answer", "text": "…"} answers a mail (or "away", "back"); with from, to and
+    #                      subject in place of id it is a new one
     #   GET  /             all that came, as JSON
     #   POST /manner       {"of": "mailbox", "manner": "slow"}
     #   DELETE /           forgets all that came
@@ -22,9 +24,11 @@ module Yenvo
       # @param clock [#now]
       # @param mail_port [Integer]
       # @param house [String, nil] where the house answers, to which the feed sends
-      def initialize(clock:, mail_port:, house: nil)
+      # @param handing [Handing, nil] what the mail server does with mail for the house
+      def initialize(clock:, mail_port:, house: nil, handing: nil)
         @feed = Feed.new(to: house, clock:)
-        @mailbox = Mailbox.new(port: mail_port)
+        @correspondent = Correspondent.new(port: mail_port, clock:)
+        @mailbox = Mailbox.new(port: mail_port, handing:)
         @board = WebReceiver.new(clock:)
         numbered = ->(_event, before) { {"order" => {"number" => format("OF-%04d", before + 1)}} }
         @office = WebReceiver.new(clock:, secrets: [SECRET], answers: numbered)
@@ -40,6 +44,7 @@ module Yenvo
         return @board.call(env) if path.start_with?("/board/") && way == "POST"
         return @office.call(env) if path == "/office" && way == "POST"
         return told(env) if path == "/manner" && way == "POST"
+        return written(env) if path == "/mail" && way == "POST"
         return played(env) if path == "/feed" && way == "POST"
         return answer(404, error: "There is nothing here.") unless path == "/"
 
@@ -62,6 +67,23 @@ module Yenvo
         @feed.play(all: body_of(env).include?("true"))
         answer(200, all)
       end
+
+      MOST_MAIL = 200_000
+      private_constant :MOST_MAIL
+
+      def written(env)
+        given = JSON.parse(env["rack.input"].read(MOST_MAIL).to_s)
+        given.key?("id") ? answer(200, said: replied(given)) : answer(200, said: @correspondent.write(**letter(given)))
+      rescue JSON::ParserError, KeyError, ArgumentError, TypeError, NoMethodError
+        answer(422, error: "Say which mail is answered and how, or from whom, to whom and what.")
+      end
+
+      def replied(given)
+        mail = @mailbox.mails.find { |one| one.message_id == given["id"] } || raise(KeyError)
+        @correspondent.answer(mail, given["how"], given["text"].to_s)
+      end
+
+      def letter(given) = %w[from to subject text].to_h { |name| [name.to_sym, given.fetch(name).to_s] }
 
       def body_of(env) = env["rack.input"].read(1_000).to_s
       def named = NAMES.zip([@mailbox, @board, @office]).to_h

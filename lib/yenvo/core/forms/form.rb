@@ -22,10 +22,11 @@ module Yenvo
         def uses
           all = Set["kind #{kind.key}"]
           items.each { |item| item.field && all << "field #{(item.contact? ? person : kind).key} #{item.key}" }
-          [*fixed.keys, *link&.key].each { |key| all << "field #{kind.key} #{key}" }
-          fixed.each { |key, value| Array(value).each { |one| all << use_of(kind.field(key), one) } }
-          all.delete(nil)
+          all << "field #{kind.key} #{link.key}" if link
+          all | fixed_uses(kind, fixed)
         end
+
+        include FixedValues
 
         # @param given [Hash{String => String, Array<String>}] what a visitor sent, by +ask+
         # @return [Array(FormAnswer, Hash{String => String})] what it comes to, and what is wrong by +ask+
@@ -39,15 +40,6 @@ module Yenvo
               [item, nil]
             end
           [FormAnswer.of(self, values.compact), problems]
-        end
-
-        private
-
-        def use_of(field, value)
-          return "stage #{kind.key} #{value}" if field.key == "stage"
-          return "person #{value}" if field.type == "person"
-
-          "choice #{kind.key} #{field.key} #{value}" if %w[choice choices].include?(field.type)
         end
       end
 

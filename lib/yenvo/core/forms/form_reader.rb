@@ -7,6 +7,8 @@ module Yenvo
     # Reads a form from its plain form, as the set-up keeps it, and says all that is wrong with it. What it asks for
     # that there is no more is left out of the form and said.
     class FormReader
+      include FixedValues
+
       MOST_ITEMS = 60
       MOST_ORIGINS = 20
       LONGEST_LABEL = 200
@@ -86,24 +88,6 @@ module Yenvo
 
         "must be a field that visitors can fill in; #{field.label} takes a #{field.type_words} of the house"
       end
-
-      def kept?(field) = field.built_in || field.worked_out?
-
-      def fixed
-        (@plain["fixed"] || {}).filter_map do |key, value|
-          field = @kind.field(key)
-          path = ["fixed", key]
-          next wrong(path, "must be a field of #{@kind.plural}; there is none such") unless field
-          next wrong(path, "must be a field that can be set; #{field.label} is kept by Yenvo") unless settable?(field)
-
-          plain = Reading.value(field, value, @schema)
-          [key, plain] unless plain.nil?
-        rescue Unreadable => error
-          wrong(path, "must be of use: #{error.message}")
-        end.to_h
-      end
-
-      def settable?(field) = !kept?(field) || %w[title stage owner].include?(field.key)
 
       def words
         Form::TEXTS.to_h { |name, most| [name, word(name, most)] }

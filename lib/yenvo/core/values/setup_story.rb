@@ -14,7 +14,7 @@ module Yenvo
       PARTS = {
         "kinds" => "setup", "fields" => "setup", "people" => "people", "teams" => "setup", "queues" => "setup",
         "settings" => "setup", "addresses" => "setup", "texts" => "setup", "papers" => "setup",
-        "letterhead" => "setup", "forms" => "setup", "doors" => "setup"
+        "letterhead" => "setup", "forms" => "setup", "doors" => "setup", "mail_doors" => "setup"
       }.freeze
       DAYS = %w[Sunday Monday Tuesday Wednesday Thursday Friday Saturday Sunday].freeze
       LONGEST = 300
@@ -65,6 +65,7 @@ module Yenvo
         when "teams" then "the team #{row["name"]}"
         when "addresses" then "the address #{row["name"]}"
         when "texts", "papers", "forms", "doors" then "the #{part.delete_suffix("s")} #{row["name"]}"
+        when "mail_doors" then "the address for mail #{row["name"]}"
         when "letterhead" then "the letterhead"
         when "queues" then "the queue #{row["name"]}"
         else "the setting #{key.tr("_", " ")}"

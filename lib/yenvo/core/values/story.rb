@@ -125,8 +125,17 @@ module Yenvo
         ]
 
       def interaction_logged
+        return mail_came if detail["sender"]
+
         way = EventSide::WAYS.fetch(detail["way"], detail["way"].to_s).downcase
         say("#{who} logged #{way.match?(/\A[aeiou]/) ? "an" : "a"} ", strong(way), ". ", written(detail["text"]))
+      end
+
+      def mail_came
+        from = [detail["name"], detail["sender"]].compact.uniq.join(", ")
+        words = detail["answers"] ? "An answer by mail came from " : "A mail came from "
+        say(words, strong(from), detail["subject"].to_s.empty? ? ". " : ": #{detail["subject"]}. ",
+          written(detail["text"]))
       end
 
       def note_edited = [text("#{who} changed a note. "), written(detail["text"])]
@@ -140,7 +149,7 @@ module Yenvo
       end
       FARES = {
         "waiting" => "waits to leave", "sent" => "sent", "failed" => "could not be delivered",
-        "stopped" => "stopped before it left"
+        "stopped" => "stopped before it left", "back" => "came back"
       }.freeze
 
       def told = [text("#{who} told: "), written(detail["text"])]

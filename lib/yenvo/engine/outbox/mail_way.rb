@@ -97,7 +97,7 @@ module Yenvo
       def message(row, text)
         content = row[:content]
         mail = ::Mail.new(charset: "UTF-8")
-        address(mail, content)
+        address(mail, content, reply_to(row))
         mail.subject = content["subject"]
         mail.message_id = "<#{row[:message_id]}>"
         mail.date = row[:made_at]
@@ -141,11 +141,20 @@ module Yenvo
         raise NotCarried, "The file “#{file["name"]}”, which goes along, was taken away, so it was not sent."
       end
 
-      def address(mail, content)
+      # Answers come back to the record, where the house takes them and nobody else is named.
+      # @return [String, nil]
+      def reply_to(row)
+        named = row[:content]["reply_to"]
+        return named if named || row[:record_id].nil? || !@root.mail_doors.answers?
+
+        Store::ReplyAddress.new(@root.secret).of(from, row[:id])
+      end
+
+      def address(mail, content, answers)
         mail.from = ::Mail::Address.new(from).tap { |one| one.display_name = @root.setup_store.house_name }.format
         mail.to = content["to"]
         mail.cc = content["cc"] if content["cc"]
-        mail.reply_to = content["reply_to"] if content["reply_to"]
+        mail.reply_to = answers if answers
       end
 
       # What one run after the other writes about a task, or a record, stands together (RFC 5322, 3.6.4).

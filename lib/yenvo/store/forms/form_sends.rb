@@ -45,10 +45,10 @@ module Yenvo
       end
 
       def hold(answer, cause)
-        root.held_names.hold(name_of(answer.email), now: cause.at) if answer.email
+        root.contact_by_mail.hold(answer.email, now: cause.at) if answer.email
       end
 
-      def name_of(email) = "contact #{RecordIndex.word(email)}"
+      def find(...) = root.contact_by_mail.find(...)
 
       def both(row, form, answer, cause)
         contact = answer.email && contact(row, form, answer.contact, answer.email, cause)
@@ -72,14 +72,6 @@ module Yenvo
 
         fill(row, form.person, found, values, DIFFERS, cause)
         found["id"]
-      end
-
-      # The oldest of those with that e-mail.
-      def find(field, email)
-        word = RecordIndex.word(email)
-        index = db[:record_index].where(kind: Core::Form::PERSON, field:, empty: false, num: 0, word:)
-        images = root.records.images(index.order(:record_id).limit(50).select_map(:record_id))
-        images.sort.map(&:last).find { |image| image[field].to_s.casecmp?(email) }
       end
 
       # What is empty is filled in; what stands there stays, and the difference is written down.

@@ -173,7 +173,20 @@ module Yenvo
 
       # @param ids [Array<Integer>]
       # @return [Hash{Integer => String}] how each fares
-      def states(ids) = ids.empty? ? {} : table.where(id: ids).select_hash(:id, :state)
+      def states(ids)
+        return {} if ids.empty?
+
+        table.where(id: ids).select_map(%i[id state back_at]).to_h { |id, state, back| [id, back ? "back" : state] }
+      end
+
+      # Marks one that had been taken, and came back all the same.
+      # @param words [String] why
+      def came_back(row, words, now:)
+        root.transaction do
+          note(row, false, "Came back: #{words}", now)
+          table.where(id: row[:id]).update(back_at: now, back: cut(words))
+        end
+      end
 
       # @return [Array<Hash>] destinations to which something failed, and how many
       def failed_by_destination = table.where(state: "failed").group_and_count(:destination).order(:destination).all

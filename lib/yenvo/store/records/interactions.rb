@@ -12,9 +12,10 @@ module Yenvo
 
       # @param way [String] one of WAYS
       # @param text [String]
+      # @param letter [Hash, nil] of a mail that came in: sender, name, subject, folded, files, left_out and answers
       # @return [Hash] image of the record after it
       # @raise [Refused]
-      def log(record_id, way, text, cause:)
+      def log(record_id, way, text, cause:, letter: nil)
         plain = read(text)
         refuse("way", "Choose what it was: #{WAYS.join(", ")}.") unless WAYS.include?(way)
 
@@ -22,8 +23,9 @@ module Yenvo
           # First of all: the row that is inserted leads to the record, and to take that lock afterwards would be a
           # deadlock for two who log at once.
           row = root.records.lock(record_id)
-          table.insert(record_id:, way:, text: plain, who: cause.who, at: cause.at, run_id: cause.run)
-          detail = {"way" => way, "text" => plain}
+          columns = {record_id:, way:, text: plain, who: cause.who, at: cause.at, run_id: cause.run}
+          table.insert(**columns, letter: dump(letter))
+          detail = {"way" => way, "text" => plain, **letter.to_h.slice("sender", "name", "subject", "answers")}
           next noted(row, cause, detail) if way == "note"
 
           root.records.touch(record_id, at: cause.at, cause:, what: LOGGED, detail:)
@@ -39,6 +41,7 @@ module Yenvo
         root.transaction do
           row = find!(id)
           raise NotFound, "There is no note #{id} on this record." unless row[:record_id] == record
+          refuse("text", "A mail that came in stays as it was written.") if row[:letter]
           unless row[:who] == cause.who
             refuse("text", "Only #{schema.name_of(row[:who])}, who wrote it, can change this note.")
           end

@@ -44,7 +44,7 @@ module Yenvo
           "teams" => db[:teams].as_hash(:key).transform_values { |row| {"name" => row[:name], **retired(row)} },
           "queues" => queues, "settings" => settings, "addresses" => addresses,
           **%w[texts papers].to_h { |table| [table, kept(table.to_sym)] }, "letterhead" => letterhead,
-          "forms" => forms, "doors" => doors
+          "forms" => forms, "doors" => doors, "mail_doors" => mail_doors
         }
       end
 
@@ -82,6 +82,13 @@ module Yenvo
           changed = row.values_at(:address, :secret).map { |text| Digest::SHA256.hexdigest(text)[0, 6] }.join(" ")
           texts(row, :name, :kind, :per_minute).merge("open" => row[:open] == true, "table" => row[:map],
             "address and secret" => changed, **retired(row))
+        end
+      end
+
+      def mail_doors
+        db[:mail_doors].as_hash(:key).transform_values do |row|
+          texts(row, :name, :address, :kind).merge("open" => row[:open] == true, "makes" => row[:plain],
+            **retired(row))
         end
       end
 

@@ -9,8 +9,10 @@ module Yenvo
       # All that the page of the house shows.
       SHOWN = {"name" => "Yenvo", "currency" => "EUR", **CALENDAR}.freeze
       # All of them, for the audit; mail_from: the address under which the house sends mail; mail_per_minute: how
-      # many mails it sends within a minute at most.
-      ALL = {"second_step" => [], "mail_from" => nil, "mail_per_minute" => nil, **SHOWN}.freeze
+      # many mails it sends within a minute at most; mail_answers: whether its mails are answered to Yenvo.
+      ALL = {
+        "second_step" => [], "mail_from" => nil, "mail_per_minute" => nil, "mail_answers" => false, **SHOWN
+      }.freeze
     end
   end
 end

@@ -5,12 +5,12 @@ module Yenvo
     # Which rules lean on what in the set-up, so that nobody changes it unawares.
     class RuleUses < Base
       # @param what [String] as in Core::Uses, such as "field deal value"; whatever begins with it counts too
-      # @return [Array<Hash>] what ("rule", "kit", "field", "text", "paper", "form" or "door"), id, name, state
+      # @return [Array<Hash>] what ("rule", "kit", "field", "text", "paper", "form", "door" or "address"), id, name, state
       def of(what)
         schema = root.schema
         rules = leaning(schema, what).map { |row, _| rule_row(row) }
         kept = %w[text paper].flat_map { |noun| kept(noun, what) }
-        rules.uniq + kits(what, schema) + fields(what, schema) + kept + forms(what) + doors(what)
+        rules.uniq + kits(what, schema) + fields(what, schema) + kept + forms(what) + doors(what) + addresses(what)
       end
 
       # @param noun [String] such as "text"
@@ -111,6 +111,13 @@ module Yenvo
         rows = db[:doors].where(retired_at: nil).order(:name).all
         rows.select { |row| door_map(row)&.then { |map| leans?(map.uses, what) } }
           .map { |row| {what: "door", id: 0, name: "#{row[:name]} (door of a program)", state: "on"} }
+      end
+
+      # Addresses for mail, by what they make.
+      def addresses(what)
+        rows = db[:mail_doors].where(retired_at: nil).order(:name).all
+        rows.select { |row| root.mail_doors.read(row)[0]&.then { |door| leans?(door.uses, what) } }
+          .map { |row| {what: "address", id: 0, name: "#{row[:name]} (address for mail)", state: "on"} }
       end
 
       def door_map(row)
