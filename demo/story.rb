@@ -3,6 +3,7 @@
 require_relative "names"
 require_relative "agenda"
 require_relative "outgoing"
+require_relative "post"
 
 module Demo
   # Six months at the yard, lived through Yenvo's own saves with the rules on and the clock set back, so that the
@@ -21,6 +22,7 @@ module Demo
       @now = now
       @passing = passing
       @outgoing = Outgoing.new(root, ends: now)
+      @post = Post.new(root)
       @passed = now - ((DAYS + 4) * 86_400)
       @calendar = root.calendar
       @today = @calendar.zone.date_of(now)
@@ -35,6 +37,7 @@ module Demo
       contacts = owners
       deals(contacts)
       tickets
+      answers
       lists
       quiet_deals
       lay_up
@@ -286,6 +289,14 @@ module Demo
         title = "T-#{1001 + index} #{(index == 0) ? Names::SNAGS[0] : some(Names::SNAGS)}"
         ticket(deal, at, title, (index == 0) ? "serious" : some(%w[minor minor minor serious serious unsafe]))
       end
+    end
+
+    # What people outside write back, and one program.
+    def answers
+      Post::ANSWERS.each_with_index do |words, index|
+        @agenda.add(moment([12, 6, 3][index])) { |now| @post.answer(now, words) }
+      end
+      @agenda.add(moment(4)) { |now| @post.answer(now, "I am away until the end of the month.", away: true) }
     end
 
     def ticket(deal, at, title, severity)

@@ -26,6 +26,7 @@ module Demo
         write_papers(now) if outside
         publish_forms(now) if outside
         open_doors(now) if outside
+        take_mail(now) if outside
       end
     end
 
@@ -88,6 +89,17 @@ module Demo
         feed = {address: Yenvo::Standins::Feed::ADDRESS, secret: Yenvo::Standins::Feed::SECRET}
         db[:doors].where(key:).update(feed)
       end
+    end
+
+    # Addresses to which people write, beside the one from which the yard itself does.
+    # @param now [Time]
+    def take_mail(now)
+      cause = Yenvo::Store::Journal::Cause.person("maren", now)
+      @plain["mail_doors"].each do |one|
+        key = @root.mail_doors.make(*one.values_at("name", "kind", "address"), cause:)
+        @root.mail_doors.write(key, {**one["door"], "open" => true}, cause:)
+      end
+      @root.mail_doors.take_answers(true, cause:)
     end
 
     private

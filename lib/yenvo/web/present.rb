@@ -28,6 +28,7 @@ module Yenvo
       include FormsPart
       include TablesPart
       include DoorsPart
+      include LettersPart
       include AheadPart
       include VeilPart
 

@@ -8,6 +8,7 @@ import DesksSetup from '@/setup/DesksSetup.vue'
 import FormsSetup from '@/setup/FormsSetup.vue'
 import HouseSetup from '@/setup/HouseSetup.vue'
 import KindSetup from '@/setup/KindSetup.vue'
+import MailInSetup from '@/setup/MailInSetup.vue'
 import ListDialog from '@/setup/ListDialog.vue'
 import ListsAway from '@/setup/ListsAway.vue'
 import PapersSetup from '@/setup/PapersSetup.vue'
@@ -36,6 +37,7 @@ const PLACES = [
   { key: 'papers', name: 'Papers' },
   { key: 'forms', name: 'Forms' },
   { key: 'programs', name: 'Programs' },
+  { key: 'mail', name: 'Mail that comes in' },
   { key: 'addresses', name: 'Addresses' },
   { key: 'outbox', name: 'Outbox' },
   { key: 'audit', name: 'Audit' },
@@ -95,6 +97,7 @@ const groups = computed(() => [
         <PapersSetup v-else-if="place === 'papers'" />
         <FormsSetup v-else-if="place === 'forms'" />
         <ProgramsSetup v-else-if="place === 'programs'" />
+        <MailInSetup v-else-if="place === 'mail'" />
         <AddressesSetup v-else-if="place === 'addresses'" />
         <OutboxSetup v-else-if="place === 'outbox'" />
         <AuditList v-else-if="place === 'audit'" />

@@ -6,6 +6,8 @@ import { useLoaded } from '@/lib/useLoaded'
 import { useNotices } from '@/lib/useNotices'
 import SelectBox from '@/parts/SelectBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
+import StandInAnswer from './StandInAnswer.vue'
+import StandInLetter from './StandInLetter.vue'
 
 /** What came to the stand-ins of the demo, the newest first, and how each behaves with what comes next. */
 type Of = 'mailbox' | 'board' | 'office'
@@ -77,6 +79,7 @@ const lines = (call: Schemas['CameCall']) => {
           @update:model-value="(manner) => tell(place.of, manner)"
         />
       </div>
+      <StandInLetter v-if="place.of === 'mailbox'" />
       <ul v-if="place.of === 'mailbox'">
         <li v-for="(mail, index) in data.mailbox" :key="mail.id ?? index" class="mb-2 border border-line bg-paper p-3">
           <p class="break-words">
@@ -86,6 +89,7 @@ const lines = (call: Schemas['CameCall']) => {
           <p class="font-semibold break-words">{{ mail.subject }}</p>
           <p class="break-words whitespace-pre-line">{{ mail.text }}</p>
           <p v-if="mail.files.length" class="text-muted">{{ mail.files.join(', ') }}</p>
+          <StandInAnswer v-if="mail.id" :id="mail.id" :to="mail.to" />
         </li>
       </ul>
       <ul v-else>

@@ -79,5 +79,6 @@ async function leave() {
         Change
       </button>
     </div>
+    <p v-if="record.warned?.[field.key] && !editing" class="text-sm text-amber">{{ record.warned[field.key] }}</p>
   </dd>
 </template>

@@ -5,6 +5,7 @@ import { useDates } from '@/lib/dates'
 import { wayWords } from '@/lib/words'
 import DialogBox from '@/parts/DialogBox'
 import { useSetup } from '@/state/setup'
+import LetterWords from './LetterWords.vue'
 
 /** The latest notes of a record: to quote, and where they are one's own, to change. */
 const props = defineProps<{ open: boolean; recordId: number }>()
@@ -75,8 +76,10 @@ function quote(note: Schemas['Interaction']) {
     <ul class="max-h-[60vh] overflow-y-auto">
       <li v-for="note in notes" :key="note.id" class="border-b border-line py-2">
         <div class="text-sm text-muted">
-          {{ wayWords(note.way) }} by {{ nameOf(note.who) }}, {{ moment(note.at)
-          }}{{ note.edited_at ? `, changed ${moment(note.edited_at)}` : '' }}
+          {{ wayWords(note.way) }}
+          <template v-if="note.letter">from {{ note.letter.name ?? '' }} {{ note.letter.sender }}</template
+          ><template v-else>by {{ nameOf(note.who) }}</template
+          >, {{ moment(note.at) }}{{ note.edited_at ? `, changed ${moment(note.edited_at)}` : '' }}
         </div>
         <template v-if="editing === note.id">
           <textarea v-model="text" class="input" rows="4" aria-label="Text of the note" />
@@ -86,7 +89,9 @@ function quote(note: Schemas['Interaction']) {
           </div>
         </template>
         <template v-else>
-          <p class="whitespace-pre-line">{{ note.text }}</p>
+          <p v-if="note.letter?.subject" class="font-semibold break-words">{{ note.letter.subject }}</p>
+          <p class="break-words whitespace-pre-line">{{ note.text }}</p>
+          <LetterWords v-if="note.letter" :letter="note.letter" />
           <span class="flex gap-3 text-sm">
             <button type="button" class="link" @click="quote(note)">Quote</button>
             <button v-if="note.mine" type="button" class="link" @click="edit(note)">Change</button>

@@ -68,7 +68,9 @@ function answers(event: Event) {
   const words = (event.target as HTMLInputElement).value.split(',').map((one) => one.trim())
   setting('answers', words.filter(Boolean))
 }
-const parts = (event: Event) => put({ parts: (event.target as HTMLInputElement).checked || undefined })
+const FLAGS = { parts: 'also parts of tasks', answered: 'only answers to our mails' }
+type Flag = keyof typeof FLAGS
+const flag = (name: Flag, event: Event) => put({ [name]: (event.target as HTMLInputElement).checked || undefined })
 const WHAT = [
   { value: 'assignee', words: 'who does it' },
   { value: 'due', words: 'the due date' },
@@ -171,8 +173,13 @@ const lists = computed<Record<Listed, { before: string; blank: string; options: 
       @update:model-value="watch"
     />
     <label v-else-if="controls[type] === 'flag'" class="flex items-center gap-1 text-muted"
-      ><input type="checkbox" :checked="trigger.parts === true" :disabled="disabled" @change="parts" /> also parts of
-      tasks</label
+      ><input
+        type="checkbox"
+        :checked="trigger[name as Flag] === true"
+        :disabled="disabled"
+        @change="flag(name as Flag, $event)"
+      />
+      {{ FLAGS[name as Flag] }}</label
     >
     <SeveralBox
       v-else-if="name === 'what'"

@@ -69,7 +69,9 @@ export function notesOnSeveral(setup: Setup, rule: Rule): string[] {
   if (all.length < 2) return []
   const known = all.map((one) => knownOf(setup, one))
   const tasks = all.filter((one) => aboutTask(setup, one)).length
-  const spoken = all.some((one) => ['code', 'interaction_logged', 'message_in', 'form_sent'].includes(one.when))
+  const spoken = all.some((one) =>
+    ['code', 'interaction_logged', 'message_in', 'mail_in', 'form_sent'].includes(one.when),
+  )
   return [
     ...(rule.how_often && rule.how_often !== 'every_time' ? ['How often counts over all of them together.'] : []),
     ...(known.some((one) => one?.timer)

@@ -4,7 +4,7 @@ import { answerOf, api, ApiError, sentenceOf, type Schemas } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import DialogBox from '@/parts/DialogBox'
 import { useSetup } from '@/state/setup'
-import { MESSAGE_STATES } from './types'
+import { LETTER_STATES, MESSAGE_STATES } from './types'
 
 /** A message as it went, or will go, with each try and its answer. */
 const props = defineProps<{ id: number | null }>()
@@ -60,7 +60,7 @@ async function step(what: 'stop' | 'again') {
         To <b class="font-semibold break-all">{{ found.message.to }}</b><template v-if="found.cc"
           >, copy to {{ found.cc }}</template
         ><template v-if="found.reply_to">, answers to {{ found.reply_to }}</template
-        >, {{ MESSAGE_STATES[found.message.state]
+        >, {{ MESSAGE_STATES[found.message.back_at ? 'back' : found.message.state]
         }}<template v-if="found.message.state === 'waiting'"> until {{ moment(found.message.due_at) }}</template>
       </p>
       <p v-if="found.message.rule || found.message.record" class="mb-2 text-muted">
@@ -87,6 +87,12 @@ async function step(what: 'stop' | 'again') {
         <li v-for="one in found.tries" :key="one.at" class="border-b border-line py-1">
           <span class="text-muted">{{ moment(one.at) }}</span> {{ one.sent ? 'taken' : 'not taken' }}:
           <span class="break-words">{{ one.answer }}</span>
+        </li>
+      </ul>
+      <ul v-if="found.letters.length" class="mb-3" aria-label="What came for it by mail">
+        <li v-for="one in found.letters" :key="one.id" class="border-b border-line py-1">
+          <span class="text-muted">{{ moment(one.at) }}</span> {{ one.name ?? one.sender }}:
+          {{ LETTER_STATES[one.state] }}
         </li>
       </ul>
     </template>

@@ -36,6 +36,7 @@ const add = () => send(() => props.make({ name: name.value, kind: kind.value }))
       <FormRow v-slot="{ id, describedby }" label="Name" :wrong="wrong.name" :hint="hint"
         ><input :id="id" v-model="name" class="input" maxlength="120" :aria-describedby="describedby"
       /></FormRow>
+      <slot :wrong="wrong" />
       <FormRow label="Makes" :wrong="wrong.kind" plain
         ><SelectBox v-model="kind" :options="kinds" label="Makes" wide
       /></FormRow>

@@ -153,8 +153,8 @@ const opened = ref<number | null>(null)
               <template v-else>the house</template>
             </td>
             <td>
-              <span :class="row.state === 'failed' ? 'font-semibold text-red' : ''">{{
-                MESSAGE_STATES[row.state]
+              <span :class="row.state === 'failed' || row.back_at ? 'font-semibold text-red' : ''">{{
+                MESSAGE_STATES[row.back_at ? 'back' : row.state]
               }}</span>
               <span v-if="row.state === 'waiting'" class="text-muted">
                 <template v-if="row.tries"> · {{ counted(row.tries, 'try', 'tries') }}, next</template

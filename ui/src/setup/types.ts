@@ -44,5 +44,22 @@ export const ADDRESS_WORDS = { board: 'a board', call: 'a program, by web calls'
 export const WAY_WORDS: Record<string, string> = { mail: 'mail', board: 'board', call: 'call' }
 
 /** How a message of the outbox stands. */
-export const MESSAGE_STATES = { waiting: 'waiting', sent: 'sent', failed: 'not delivered', stopped: 'stopped' } as const
+export const MESSAGE_STATES = {
+  waiting: 'waiting',
+  sent: 'sent',
+  failed: 'not delivered',
+  stopped: 'stopped',
+  back: 'came back',
+} as const
 export type MessageState = keyof typeof MESSAGE_STATES
+
+/** What became of a mail that came in. */
+export const LETTER_STATES = {
+  answer: 'an answer, on its record',
+  made: 'made a record',
+  automatic: 'an automatic answer; nothing was made of it',
+  back: 'a mail of the house came back',
+  loop: 'went round in a circle; nothing was made of it',
+  unknown: 'nobody takes it; the sender is told',
+  waiting: 'waits with the mail server, which brings it again',
+} as const

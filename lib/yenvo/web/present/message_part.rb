@@ -5,7 +5,7 @@ module Yenvo
     class Present
       # What leaves the house.
       module MessagePart
-        HEAD = %i[id way to subject state by made_at due_at settled_at tries answer run_id].freeze
+        HEAD = %i[id way to subject state by made_at due_at settled_at tries answer run_id back_at back].freeze
         private_constant :HEAD
 
         # @param rows [Array<Hash>] of the outbox

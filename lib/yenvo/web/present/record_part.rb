@@ -17,7 +17,9 @@ module Yenvo
           images.map { |image| one_record(image, kind, linked, titles) }
         end
 
-        def record(image, kind_key) = records([image], kind_key).first
+        # @param image [Hash]
+        def record(image, kind_key) =
+          records([image], kind_key).first.merge(warned: warned(image, schema.kind!(kind_key)))
 
         # @param rows [Array<Hash>] id, title, kind and perhaps field
         def linked(rows)
@@ -50,7 +52,10 @@ module Yenvo
 
         # @param rows [Array<Hash>]
         def interactions(rows) =
-          rows.map { |row| {**pick(row, :id, :way, :text, :who, :at, :edited_at), mine: row[:who] == @asker[:key]} }
+          rows.map do |row|
+            mine = row[:who] == @asker[:key] && row[:letter].nil?
+            {**pick(row, :id, :way, :text, :who, :at, :edited_at), mine:, letter: load(row[:letter])&.except("answers")}
+          end
 
         private
 

@@ -28,7 +28,8 @@ module Yenvo
       get "/:id" do
         row = root.outbox.find!(id)
         tries = root.outbox.tries(id).map { |one| present.plain(one.slice(:at, :sent, :answer)) }
-        answer 200, {message: heads([row])[0], **present.content(row), tries:}
+        letters = present.letters(root.letters.of_delivery(id))[:rows]
+        answer 200, {message: heads([row])[0], **present.content(row), tries:, letters:}
       end
 
       post("/:id/stop") { changed { root.outbox.stop(id, cause:) } }
@@ -51,8 +52,12 @@ module Yenvo
 
       def page
         where = COLUMNS.filter_map { |name, column| [column, params[name]] unless params[name].to_s.empty? }.to_h
-        root.outbox.page(where:, from: midnight("from"), till: midnight("till", 1), before: number("before"))
+        root.outbox.page(where: where_of(where), from: midnight("from"), till: midnight("till", 1), before: number("before"))
       end
+
+      # What came back had been sent.
+      def where_of(columns) =
+        (columns[:state] == "back") ? Sequel.&(columns.except(:state), Sequel.~(back_at: nil)) : columns
 
       def resting = root.outbox.resting.map { |row| present.plain(row).merge(name: present.destination(row)) }
 

@@ -14,6 +14,7 @@ module Yenvo
       get("/?") { passed(Net::HTTP::Get.new("/")) }
       post("/manner") { passed(Net::HTTP::Post.new("/manner"), body_of_call) }
       post("/feed") { passed(Net::HTTP::Post.new("/feed"), body_of_call) }
+      post("/mail") { passed(Net::HTTP::Post.new("/mail"), body_of_call) }
       delete("/?") { passed(Net::HTTP::Delete.new("/")) }
 
       private
