@@ -17,7 +17,8 @@ module Demo
     AT_ONCE = 500
 
     # What the story is made from: how it is told, what it tells of, and the tables.
-    MADE_FROM = %w[{agenda,names,outgoing,post,story}.rb yard.yml {rules,kits}/*.yml papers/* ../db/migrations/*.rb].freeze
+    MADE_FROM = %w[{agenda,names,outgoing,post,story}.rb yard.yml {rules,kits}/*.yml papers/*
+      ../db/migrations/*.rb].freeze
 
     # @return [String] a digest of that
     def self.fingerprint

@@ -156,10 +156,12 @@ RSpec.describe "Messages of rules" do
     rule = Yenvo::Core::RuleReader.read!(
       "format" => "yenvo-rule/1", "name" => "Ask first", "record" => "deal", "how_often" => "every_time",
       "trigger" => {"when" => "stage_entered", "stages" => ["quoted"]}, "branching" => "first",
-      "branches" => [{"do" => [{
-        "action" => "mail", "receivers" => [{"to" => "email", "field" => "boat_owner.email"}], "ask" => true,
-        "subject" => "Your boat", "text" => "It costs ___."
-      }]}]
+      "branches" => [{
+        "do" => [{
+          "action" => "mail", "receivers" => [{"to" => "email", "field" => "boat_owner.email"}], "ask" => true,
+          "subject" => "Your boat", "text" => "It costs ___."
+        }]
+      }]
     )
     row = @root.rules.make(rule, cause: as("maren"))
     @root.rules.publish(row[:id], rule, cause: as("maren"))

@@ -73,9 +73,11 @@ RSpec.describe "Papers, texts and files on the page" do
   it "say on the sheet in which version a rule takes a text, and take the newest when that is wanted" do
     key = a_saved_text
     rule = publish(
-      "trigger" => {"when" => "record_made"}, "name" => "Greet", "branches" => [{"do" => [
-        {"action" => "mail", "receivers" => [{"to" => "owner"}], "saved" => {"key" => key}}
-      ]}]
+      "trigger" => {"when" => "record_made"}, "name" => "Greet", "branches" => [{
+        "do" => [
+          {"action" => "mail", "receivers" => [{"to" => "owner"}], "saved" => {"key" => key}}
+        ]
+      }]
     )
     a_saved_text(key:, text: "Newer")
     sign_in("Maren Oduya")

@@ -32,10 +32,14 @@ RSpec.describe "A feed of reviews" do
   def publish(name, condition, due)
     plain = {
       "format" => "yenvo-rule/1", "name" => name, "record" => "entry/words_about_us",
-      "trigger" => {"when" => "message_in"}, "branches" => [{"if" => {"all" => [condition]}, "do" => [
-        {"action" => "task", "title" => "Answer “{{ record.title }}”",
-         "assign" => {"to" => "queue", "queue" => "callbacks"}, "due" => due}
-      ]}]
+      "trigger" => {"when" => "message_in"}, "branches" => [{
+        "if" => {"all" => [condition]}, "do" => [
+          {
+            "action" => "task", "title" => "Answer “{{ record.title }}”",
+            "assign" => {"to" => "queue", "queue" => "callbacks"}, "due" => due
+          }
+        ]
+      }]
     }
     rule = Yenvo::Core::RuleReader.read!(plain)
     row = @root.rules.make(rule, cause:)

@@ -29,9 +29,11 @@ RSpec.describe "Being told" do
   end
 
   it "is narrowed by rule in the bell, read one by one or all at once" do
-    rule = publish("name" => "Greet", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [
-      {"action" => "notice", "assign" => {"to" => "person", "person" => "hollie"}, "text" => "New: {{ record.title }}"}
-    ]}])
+    rule = publish("name" => "Greet", "trigger" => {"when" => "record_made"}, "branches" => [{
+      "do" => [
+        {"action" => "notice", "assign" => {"to" => "person", "person" => "hollie"}, "text" => "New: {{ record.title }}"}
+      ]
+    }])
     root.records.make("deal", {"title" => "Tern"}, cause: as("maren"))
     Processes.instance_method(:wait_until).bind_call(self, "the rule has run") { root.db[:notices].count == 1 }
     root.notices.add(["hollie"], "From nobody", at: Database::NOW)

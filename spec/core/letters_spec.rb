@@ -32,7 +32,8 @@ RSpec.describe Yenvo::Core::LetterReader do
   end
 
   it "makes text of HTML, without what runs in it" do
-    html = "<style>p{}</style><p>Hello <b>you</b> &amp; me</p><script>alert(1)</script><blockquote>Shall we?</blockquote>"
+    html = "<style>p{}</style><p>Hello <b>you</b> &amp; me</p><script>alert(1)</script>" \
+           "<blockquote>Shall we?</blockquote>"
     letter = read(a_letter(html, mime_version: "1.0", content_type: "text/html; charset=utf-8"))
     expect([letter.text, letter.folded]).to eq(["Hello you & me", "> Shall we?"])
   end

@@ -177,8 +177,12 @@ RSpec.describe "Messages of rules" do
   it "carry nothing to readers in the house who may not see it, and name nobody there" do
     hidden = a_schema.kind("contact").with_access(seen_by: "owner")
     schema = a_schema.with_kind(hidden)
-    linked = {3 => {"id" => 3, "kind" => "contact", "title" => "Aldo", "owner" => "callum",
-                    "email" => "aldo@sea.example"}}
+    linked = {
+      3 => {
+        "id" => 3, "kind" => "contact", "title" => "Aldo", "owner" => "callum",
+        "email" => "aldo@sea.example"
+      }
+    }
     outside, = plan(mail, schema:, linked:)
     expect([outside.content["text"], outside.words]).to eq(["Dear Aldo", "Mail to Owner of the boat · E-mail"])
     both = mail(to: [{"to" => "email", "field" => "boat_owner.email"}, {"to" => "owner"}])

@@ -12,8 +12,10 @@ RSpec.describe Yenvo::Core::Uses do
   end
 
   it "finds persons and queues in the conditions that choose tasks" do
-    which = {"all" => [{"field" => "assignee", "test" => "is", "value" => "wen"},
-      {"field" => "queue", "test" => "is", "value" => "callbacks"}]}
+    which = {
+      "all" => [{"field" => "assignee", "test" => "is", "value" => "wen"},
+        {"field" => "queue", "test" => "is", "value" => "callbacks"}]
+    }
     expect(uses({action: "tasks", which:, state: "dropped"})).to include("person wen", "queue callbacks")
   end
 
@@ -24,8 +26,10 @@ RSpec.describe Yenvo::Core::Uses do
         {action: "set", values: [{"field" => "value", "formula" => "=value * 2"}]},
         {action: "move", to: "quoted"}, {action: "list", put: "on", list: "launch_roster", section: "ashore"},
         {action: "notice", assign: wen, text: "{{ record.owner }}, {{ record.title }}"},
-        {action: "wait", until: {"all" => [{"field" => "stage", "test" => "is", "value" => "accepted"}]},
-         limit: {"count" => 9, "unit" => "days", "from" => "now"}},
+        {
+          action: "wait", until: {"all" => [{"field" => "stage", "test" => "is", "value" => "accepted"}]},
+          limit: {"count" => 9, "unit" => "days", "from" => "now"}
+        },
         {action: "kit", kit: "launch"},
         {action: "record", kind: "ticket", values: [{"field" => "title", "text" => "x"}]}
       )

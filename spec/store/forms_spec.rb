@@ -129,8 +129,12 @@ RSpec.describe Yenvo::Store::Forms, :engine do
     row = a_form
     publish("name" => "Sort", "record" => "entry/survey_requests", "trigger" => {"when" => "form_sent"},
       "only_if" => {"all" => [{"field" => "event.form", "test" => "is", "value" => "survey"}]},
-      "branches" => [{"do" => [{"action" => "task", "title" => "Sort {{ record.title }}",
-                                "assign" => {"to" => "queue", "queue" => "callbacks"}}]}])
+      "branches" => [{
+        "do" => [{
+          "action" => "task", "title" => "Sort {{ record.title }}",
+          "assign" => {"to" => "queue", "queue" => "callbacks"}
+        }]
+      }])
     send_in(row, asked)
     other = a_form("Other")
     send_in(other, asked(title: "Tern"))

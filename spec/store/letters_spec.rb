@@ -7,6 +7,7 @@ RSpec.describe Yenvo::Store::Letters do
   let(:sent) { a_sent_mail(ticket) }
 
   def notes(record) = root.interactions.of_record(record)
+
   def answer_to(delivery, text = "Yes, please.", **heads) = a_letter(text, in_reply_to: "<#{delivery[:message_id]}>",
     **heads)
 
@@ -122,7 +123,9 @@ RSpec.describe Yenvo::Store::Letters do
   it "lets an answer wait while its record lies in the trash" do
     bytes = answer_to(sent)
     root.lists
-    root.transaction { root.trash.take_away(root.records.lock(ticket), "record_removed", "gone", cause: cause("maren")) }
+    root.transaction {
+      root.trash.take_away(root.records.lock(ticket), "record_removed", "gone", cause: cause("maren"))
+    }
     expect(take(bytes)).to include(state: "waiting", reason: /“Pump”, which was taken away/)
     root.trash.put_back(ticket, cause: cause("maren"))
     expect(take(bytes)).to include(state: "answer", record_id: ticket)
@@ -138,7 +141,8 @@ RSpec.describe Yenvo::Store::Letters do
 
   it "forgets them after a year" do
     take(a_letter)
-    expect([root.letters.purge(now: Database::NOW + (364 * 86_400)), root.letters.purge(now: Database::NOW + (366 * 86_400))])
+    expect([root.letters.purge(now: Database::NOW + (364 * 86_400)),
+      root.letters.purge(now: Database::NOW + (366 * 86_400))])
       .to eq([0, 1])
   end
 
@@ -146,12 +150,14 @@ RSpec.describe Yenvo::Store::Letters do
     publish(
       "name" => "Answered", "record" => "ticket", "how_often" => "every_time",
       "trigger" => {"when" => "interaction_logged", "answered" => true},
-      "branches" => [{"do" => [{
-        "action" => "tasks", "state" => "started", "priority" => "high",
-        "which" => {"all" => [{"field" => "stage", "test" => "is", "value" => "waiting"}]}
-      }]}]
+      "branches" => [{
+        "do" => [{
+          "action" => "tasks", "state" => "started", "priority" => "high",
+          "which" => {"all" => [{"field" => "stage", "test" => "is", "value" => "waiting"}]}
+        }]
+      }]
     )
-    task = root.tasks.make({"title" => "Hear what Aldo says", "record" => ticket}, cause: cause)["id"]
+    task = root.tasks.make({"title" => "Hear what Aldo says", "record_id" => ticket}, cause: cause)[:id]
     root.tasks.set_state(task, "waiting", cause: cause)
     root.interactions.log(ticket, "email", "By hand.", cause: cause)
     take(answer_to(sent, auto_submitted: "auto-replied"))
@@ -159,6 +165,6 @@ RSpec.describe Yenvo::Store::Letters do
     expect(root.task_rows.find!(task)[:state]).to eq("waiting")
     take(answer_to(sent))
     work
-    expect(root.task_rows.find!(task).values_at(:state, :priority)).to eq(%w[started high])
+    expect(root.task_rows.find!(task).values_at(:state, :priority)).to eq(["started", 2])
   end
 end

@@ -155,9 +155,11 @@ RSpec.describe "Texts and papers as they are kept" do
       a_paper
       task = {"action" => "task", "title" => "Call", "assign" => {"to" => "person", "person" => "maren"}}
       rule_with(task, paper(on: "1"))
-      publish("record" => "task", "trigger" => {"when" => "task_made"}, "branches" => [{"do" => [
-        {"action" => "paper", "document" => {"key" => a_paper(name: "Slip", kind: "task")}, "name" => "Slip"}
-      ]}])
+      publish("record" => "task", "trigger" => {"when" => "task_made"}, "branches" => [{
+        "do" => [
+          {"action" => "paper", "document" => {"key" => a_paper(name: "Slip", kind: "task")}, "name" => "Slip"}
+        ]
+      }])
       quoted
       work
       id = db[:tasks].get(:id)
@@ -272,9 +274,13 @@ RSpec.describe "Texts and papers as they are kept" do
   describe "a mail" do
     it "that waits for whoever caused it keeps what goes along, and stands in the thread of its task" do
       a_paper
-      rule = {"trigger" => {"when" => "task_done"}, "branches" => [{"do" => [
-        paper, mail(subject: "Quote", text: "Here", attach: ["papers"], ask: true)
-      ]}]}
+      rule = {
+        "trigger" => {"when" => "task_done"}, "branches" => [{
+          "do" => [
+            paper, mail(subject: "Quote", text: "Here", attach: ["papers"], ask: true)
+          ]
+        }]
+      }
       publish(rule)
       task = root.tasks.make({"title" => "Look", "record_id" => make("deal")["id"]}, cause:)
       root.tasks.finish(task[:id], cause:)

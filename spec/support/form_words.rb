@@ -66,7 +66,9 @@ module DoorWords
 
   def an_event(id = "1", data = {}, **more)
     data = {"headline" => "Fair winds", "stars" => 5, "link" => "https://sea.example/#{id}", **data}
-    {"specversion" => "1.0", "id" => id, "source" => "https://sea.example", "type" => "review.written", "data" => data,
-     **more.transform_keys(&:to_s)}
+    {
+      "specversion" => "1.0", "id" => id, "source" => "https://sea.example", "type" => "review.written", "data" => data,
+      **more.transform_keys(&:to_s)
+    }
   end
 end

@@ -5,7 +5,9 @@ module LetterWords
   # @return [String] bytes of a message
   def a_letter(text = "Yes, please.", from: "Aldo Renn <aldo@sea.example>", to: "snags@yard.example", **heads)
     heads = {subject: "The pump leaks", message_id: "<#{SecureRandom.hex(8)}@sea.example>", **heads}
-    lines = heads.map { |name, value| "#{name.to_s.split("_").map(&:capitalize).join("-").sub("-Id", "-ID")}: #{value}" }
+    lines = heads.map { |name, value|
+      "#{name.to_s.split("_").map(&:capitalize).join("-").sub("-Id", "-ID")}: #{value}"
+    }
     ["From: #{from}", "To: #{to}", *lines, "", text, ""].join("\r\n")
   end
 

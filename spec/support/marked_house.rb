@@ -74,16 +74,22 @@ module MarkedHouse
     to = {"assign" => {"to" => "queue", "queue" => "callbacks"}}
     publish(
       "name" => "Carries words", "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]},
-      "branches" => [{"do" => [
-        {"action" => "task", "title" => "One: #{mixed}", **to},
-        {"action" => "task", "title" => "Two: #{mixed}", "of" => "boat_owner", **to},
-        {"action" => "log", "way" => "note", "text" => "Three: #{mixed}", "of" => "boat_owner"},
-        {"action" => "set", "of" => "boat_owner", "values" => [{"field" => "phone", "text" => "+353 1 2345678"},
-          {"field" => "berth", "text" => "Four: #{mixed}"}]},
-        {"action" => "record", "kind" => "ticket", "link" => "boat", "values" => [
-          {"field" => "title", "text" => "Five: #{mixed}"}, {"field" => "owner", "value" => "callum"}
-        ]}
-      ]}]
+      "branches" => [{
+        "do" => [
+          {"action" => "task", "title" => "One: #{mixed}", **to},
+          {"action" => "task", "title" => "Two: #{mixed}", "of" => "boat_owner", **to},
+          {"action" => "log", "way" => "note", "text" => "Three: #{mixed}", "of" => "boat_owner"},
+          {
+            "action" => "set", "of" => "boat_owner", "values" => [{"field" => "phone", "text" => "+353 1 2345678"},
+              {"field" => "berth", "text" => "Four: #{mixed}"}]
+          },
+          {
+            "action" => "record", "kind" => "ticket", "link" => "boat", "values" => [
+              {"field" => "title", "text" => "Five: #{mixed}"}, {"field" => "owner", "value" => "callum"}
+            ]
+          }
+        ]
+      }]
     )
   end
 
@@ -93,12 +99,16 @@ module MarkedHouse
       "name" => "Ring the owner of the boat", "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]},
       "branches" => [
         {
-          "if" => {"all" => [{"field" => "boat_owner", "test" => "is_filled_in"},
-            {"field" => "boat_owner.club", "test" => "is_filled_in"}]},
+          "if" => {
+            "all" => [{"field" => "boat_owner", "test" => "is_filled_in"},
+              {"field" => "boat_owner.club", "test" => "is_filled_in"}]
+          },
           "do" => [
             {"action" => "set", "of" => "boat_owner", "values" => [{"field" => "berth", "value" => "3"}]},
-            {"action" => "notice", "assign" => {"to" => "owner"}, "fallback" => {"to" => "person", "person" => "maren"},
-             "text" => "Seen: {{ record.title }}"}
+            {
+              "action" => "notice", "assign" => {"to" => "owner"}, "fallback" => {"to" => "person", "person" => "maren"},
+              "text" => "Seen: {{ record.title }}"
+            }
           ]
         }
       ]

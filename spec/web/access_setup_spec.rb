@@ -167,9 +167,13 @@ RSpec.describe "Access, as administrators set it" do
   it "says what a rule set before the save, but for what is kept" do
     publish(
       "name" => "Priced", "run" => "before_save", "trigger" => {"when" => "record_made"},
-      "branches" => [{"do" => [{"action" => "set", "values" => [
-        {"field" => "value", "value" => 7351}, {"field" => "deposit", "value" => 100}
-      ]}]}]
+      "branches" => [{
+        "do" => [{
+          "action" => "set", "values" => [
+            {"field" => "value", "value" => 7351}, {"field" => "deposit", "value" => 100}
+          ]
+        }]
+      }]
     )
     let_see("everyone", kept: %w[value])
     sign_in("osk")

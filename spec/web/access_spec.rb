@@ -50,11 +50,15 @@ RSpec.describe "Access" do
     publish(
       "name" => "Of value", "trigger" => {"when" => "stage_entered", "stages" => ["survey_booked"]},
       "only_if" => {"all" => [{"field" => "value", "test" => "more", "value" => 7000}]},
-      "branches" => [{"do" => [
-        {"action" => "set", "values" => [{"field" => "value", "value" => 7351.38}]},
-        {"action" => "task", "title" => "{{ record.value }} of {{ record.boat_owner.club }}",
-         "assign" => {"to" => "queue", "queue" => "callbacks"}}
-      ]}]
+      "branches" => [{
+        "do" => [
+          {"action" => "set", "values" => [{"field" => "value", "value" => 7351.38}]},
+          {
+            "action" => "task", "title" => "{{ record.value }} of {{ record.boat_owner.club }}",
+            "assign" => {"to" => "queue", "queue" => "callbacks"}
+          }
+        ]
+      }]
     )
     deals.each { |id| change(id, {"stage" => "survey_booked"}) }
     work(at: Database::NOW + 1)
@@ -106,9 +110,11 @@ RSpec.describe "Access" do
       copy = db[:kit_copies].where(record_id: id).min(:id)
       file = db[:attachments].where(task_id: db[:tasks].where(record_id: id).select(:id)).min(:id)
       own = db[:attachments].where(record_id: id).min(:id)
-      {"/api/records/{id}" => id, "/api/tasks/{id}" => task, "/api/tasks/files/{id}" => file, "/api/runs/{id}" => run,
-       "/api/records/files/{id}" => own,
-       "/api/copies/{id}" => copy, "/api/rules/{id}" => db[:rules].min(:id), "/api/kits/{id}" => db[:kits].min(:id)}
+      {
+        "/api/records/{id}" => id, "/api/tasks/{id}" => task, "/api/tasks/files/{id}" => file, "/api/runs/{id}" => run,
+        "/api/records/files/{id}" => own,
+        "/api/copies/{id}" => copy, "/api/rules/{id}" => db[:rules].min(:id), "/api/kits/{id}" => db[:kits].min(:id)
+      }
     end
 
     it "is said of all, and holds for those signed out and for each role" do

@@ -115,8 +115,12 @@ RSpec.describe "How fields are filled in" do
     set("country", label: "Country", choices: [{key: "ireland", label: "Ireland"}])
     call(:post, "/api/setup/fields", kind: "ticket", field: {label: "Serial", type: "text", required: true})
     rule = {"format" => "yenvo-rule/1", "record" => "deal"}.merge(
-      survey_rule("branches" => [{"do" => [{"action" => "record", "kind" => "ticket",
-                                            "values" => [{"field" => "title", "value" => "Look"}]}]}])
+      survey_rule("branches" => [{
+        "do" => [{
+          "action" => "record", "kind" => "ticket",
+          "values" => [{"field" => "title", "value" => "Look"}]
+        }]
+      }])
     )
     problems = call(:post, "/api/try/check", rule:)["problems"]
     expect(problems.to_s).to include("must set Serial, which every ticket needs")

@@ -47,8 +47,10 @@ RSpec.describe "Forms" do
     it "are shown as visitors would see them, with what is wrong, whatever is typed" do
       found = call(:post, "/api/forms/preview", form: {**FormWords::SURVEY, kind: "entry/survey_requests"})
       expect([found["problems"], Nokogiri::HTML(found["html"]).at("h1").text]).to eq([[], "Ask for a survey"])
-      evil = {heading: "<script>alert(1)</script>", intro: "\"><img src=x>", kind: "deal",
-              items: [{ask: "title", label: "<b>\"x", help: "<i>"}]}
+      evil = {
+        heading: "<script>alert(1)</script>", intro: "\"><img src=x>", kind: "deal",
+        items: [{ask: "title", label: "<b>\"x", help: "<i>"}]
+      }
       html = call(:post, "/api/forms/preview", form: evil)["html"]
       expect(Nokogiri::HTML(html).css("h1 script, img, label b, .help i")).to be_empty
       expect(call(:post, "/api/forms/preview", form: {kind: "entry/nowhere"})).to match(
@@ -134,8 +136,10 @@ RSpec.describe "Forms" do
     it "says what is wrong where it is, and keeps what was typed" do
       send_in({"contact:email" => "nobody", "title" => "Petrel <x>", "survey_type" => "sail"}, consent: nil)
       expect([status, wrong]).to match(
-        [422, {"#f0" => "Your name has to be filled in.", "#f1" => /Your e-mail takes an e-mail address/,
-               "#f4" => /What for/, "#consent" => /agree/}]
+        [422, {
+          "#f0" => "Your name has to be filled in.", "#f1" => /Your e-mail takes an e-mail address/,
+          "#f4" => /What for/, "#consent" => /agree/
+        }]
       )
       page = Nokogiri::HTML(last_response.body)
       expect(page.at("[name='a[title]']")["value"]).to eq("Petrel <x>")

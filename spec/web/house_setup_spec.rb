@@ -18,8 +18,10 @@ RSpec.describe "The house and its calendar over the API" do
       survey_rule(
         "name" => "Chase",
         "trigger" => {
-          "when" => "date_timer", "date" => {"from" => "survey_date", "count" => 3, "unit" => "working_days",
-                                             "at" => "09:00"}
+          "when" => "date_timer", "date" => {
+            "from" => "survey_date", "count" => 3, "unit" => "working_days",
+            "at" => "09:00"
+          }
         }
       )
     )
@@ -92,8 +94,10 @@ RSpec.describe "The house and its calendar over the API" do
       "SUMMARY:Shut\r\nRRULE:FREQ=YEARLY\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
     found = call(:post, "/api/setup/house/file", text:)
     expect(found).to eq(
-      "days_off" => [{"from" => "2026-12-24", "to" => "2027-01-01", "name" => "Shut",
-                      "yearly" => true}], "left_out" => 0
+      "days_off" => [{
+        "from" => "2026-12-24", "to" => "2027-01-01", "name" => "Shut",
+        "yearly" => true
+      }], "left_out" => 0
     )
     expect(status).to eq(200)
     call(:post, "/api/setup/house/file", text: text.sub("DTEND", "DT END"))

@@ -38,8 +38,10 @@ RSpec.describe "Messages of rules over the API" do
       record_id: deal)
     expect(found["effects"].map { |one| one["message"] }).to match(
       [
-        {"to" => "hollie@fennick.example", "subject" => "Your Quiet Hour", "text" => "Dear Aldo",
-         "leaves_at" => String, "attach" => []},
+        {
+          "to" => "hollie@fennick.example", "subject" => "Your Quiet Hour", "text" => "Dear Aldo",
+          "leaves_at" => String, "attach" => []
+        },
         {"to" => "Yard board", "subject" => "Up", "text" => "Up", "leaves_at" => String, "attach" => []}
       ]
     )

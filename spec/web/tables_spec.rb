@@ -41,8 +41,10 @@ RSpec.describe "Tables that are given out" do
     sign_in("maren")
     tasks = table("/api/worklist/table?who=all")
     expect(tasks.map { |row| row.to_h.slice("Title", "About", "Assigned to", "Priority", "Rule") }).to eq(
-      [{"Title" => "Call about Quiet Hour", "About" => "Quiet Hour", "Assigned to" => "Wen Zhao",
-        "Priority" => "normal", "Rule" => "Survey booked"}]
+      [{
+        "Title" => "Call about Quiet Hour", "About" => "Quiet Hour", "Assigned to" => "Wen Zhao",
+        "Priority" => "normal", "Rule" => "Survey booked"
+      }]
     )
     expect(table("/api/worklist/table?who=nobody").size).to eq(0)
     expect(table("/api/trail/table").map { |row| row.to_h.slice("About", "State", "Tasks") }).to eq(

@@ -7,8 +7,8 @@ module Yenvo
   module Standins
     # A small simulated mail server on this machine: takes every mail and keeps it; of one that comes again under the
     # same Message-ID, as it may when a sender died before it heard that it was taken, it keeps one, as mail stores do.
-    # What is for some addresses it hands on to a program. It stands in for a real one in the demo and in specs; it knows
-    # nothing of Yenvo.
+    # What is for some addresses it hands on to a program. It stands in for a real one in the demo and in specs; it
+    # knows nothing of Yenvo.
     class Mailbox < MidiSmtpServer::Smtpd
       include Manners
 

@@ -10,8 +10,8 @@ module Yenvo
     #   POST /board/ROOM   writes on the board
     #   POST /office       a web call; answered with the number under which the office keeps it
     #   POST /feed         {"all": true} has the feed send all that is left, else the next
-    #   POST /mail         {"id": "…", "how": "answer", "text": "…"} answers a mail (or "away", "back"); with from, to and
-    #                      subject in place of id it is a new one
+    #   POST /mail         {"id": "…", "how": "answer", "text": "…"} answers a mail (or "away", "back"); with from, to
+    #                      and subject in place of id it is a new one
     #   GET  /             all that came, as JSON
     #   POST /manner       {"of": "mailbox", "manner": "slow"}
     #   DELETE /           forgets all that came

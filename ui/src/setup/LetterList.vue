@@ -40,6 +40,7 @@ useLive(() => rows.value.length <= 50 && void load())
             <th>From</th>
             <th>Subject</th>
             <th>What became of it</th>
+            <th>Record</th>
           </tr>
         </thead>
         <tbody>
@@ -50,10 +51,11 @@ useLive(() => rows.value.length <= 50 && void load())
             <td class="min-w-[12rem]">
               <span :class="one.state === 'waiting' || one.state === 'unknown' ? 'font-semibold text-amber' : ''">{{
                 LETTER_STATES[one.state]
-              }}</span><template v-if="one.record"
-                >: <RouterLink :to="`/record/${one.record.id}`">{{ one.record.title }}</RouterLink></template
-              >
+              }}</span>
               <span v-if="one.reason" class="block text-sm break-words text-muted">{{ one.reason }}</span>
+            </td>
+            <td>
+              <RouterLink v-if="one.record" :to="`/record/${one.record.id}`">{{ one.record.title }}</RouterLink>
             </td>
           </tr>
         </tbody>

@@ -16,7 +16,7 @@ import { useOpenKept } from './useKept'
 
 /** Addresses of the house to which people write, what came in by mail, and addresses from which mail came back. */
 const { setup, kindOf } = useSetup()
-const { busy, send } = useChange()
+const { wrong, busy, send } = useChange()
 const { say } = useNotices()
 const { moment } = useDates()
 const { open, go } = useOpenKept()
@@ -39,9 +39,10 @@ async function bringBack(one: { key: string; name: string }) {
   if (await send(back)) say(`${one.name} is back. It stays shut until you open it.`)
 }
 async function takeAnswers(event: Event) {
-  const on = (event.target as HTMLInputElement).checked
-  const done = await send(() => answerOf(api.PUT('/api/mail-doors/answers', { body: { on } })))
-  if (done) say(on ? 'From now on mails of the house are answered to Yenvo.' : 'Mails of the house are answered to it.')
+  const answers = (event.target as HTMLInputElement).checked
+  const done = await send(() => answerOf(api.PUT('/api/mail-doors/answers', { body: { answers } })))
+  if (done)
+    say(answers ? 'From now on mails of the house are answered to Yenvo.' : 'Mails of the house are answered to it.')
   await reload()
 }
 async function works(one: { address: string }) {
@@ -74,6 +75,7 @@ async function works(one: { address: string }) {
         ></span
       >
     </label>
+    <p v-if="wrong['']" class="mb-3 text-red" role="alert">{{ wrong[''] }}</p>
     <div v-if="used.length" class="overflow-x-auto">
       <table class="ledger">
         <thead>
@@ -117,11 +119,11 @@ async function works(one: { address: string }) {
     <KeptAway :rows="away" :busy="busy" @back="bringBack" />
   </template>
   <NewKeptDialog :open="adding" title="New address" :make="make" @close="adding = false">
-    <template #default="{ wrong }">
+    <template #default="{ wrong: at }">
       <FormRow
         v-slot="{ id, describedby }"
         label="Address to which people write"
-        :wrong="wrong.address"
+        :wrong="at.address"
         hint="The mail server has to hand on what is sent there."
         ><input :id="id" v-model="address" type="email" class="input" maxlength="190" :aria-describedby="describedby"
       /></FormRow>

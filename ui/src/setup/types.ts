@@ -57,9 +57,9 @@ export type MessageState = keyof typeof MESSAGE_STATES
 export const LETTER_STATES = {
   answer: 'an answer, on its record',
   made: 'made a record',
-  automatic: 'an automatic answer; nothing was made of it',
+  automatic: 'an automatic answer, left at that',
   back: 'a mail of the house came back',
-  loop: 'went round in a circle; nothing was made of it',
+  loop: 'went round in a circle, left at that',
   unknown: 'nobody takes it; the sender is told',
   waiting: 'waits with the mail server, which brings it again',
 } as const

@@ -16,8 +16,10 @@ module Yenvo
         def plan(facts, now:, rule_name:)
           event = event(facts, rule_name)
           subject = facts.after["title"].to_s[0, 200]
-          content = {"to" => @address.name, "subject" => "About #{subject}", "event" => event,
-                     "read" => settings["read"]}.compact
+          content = {
+            "to" => @address.name, "subject" => "About #{subject}", "event" => event,
+            "read" => settings["read"]
+          }.compact
           message(@address.destination, content, facts, now, words: "Call to #{@address.name}", notes: said)
         end
 

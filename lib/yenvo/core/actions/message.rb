@@ -9,8 +9,10 @@ module Yenvo
         USUAL = 120
         MOST_DAYS = 7
         # Units by which it can be said, each with the most there can be.
-        MOST = {"minutes" => 10_080, "hours" => 168, "working_hours" => 40, "days" => 7, "working_days" => 5,
-                "weeks" => 1}.freeze
+        MOST = {
+          "minutes" => 10_080, "hours" => 168, "working_hours" => 40, "days" => 7, "working_days" => 5,
+          "weeks" => 1
+        }.freeze
 
         LATER = {"leaves" => :date, "not_before" => :time, "ask" => :flag}.freeze
 

@@ -9,8 +9,10 @@ module Yenvo
         DESTINATION = "mail server"
 
         def self.takes
-          {"receivers" => :receivers, "cc" => :receivers, "reply_to" => :receivers, "subject" => :template,
-           "text" => :template, "saved" => :kept, "attach" => :attach, **LATER}
+          {
+            "receivers" => :receivers, "cc" => :receivers, "reply_to" => :receivers, "subject" => :template,
+            "text" => :template, "saved" => :kept, "attach" => :attach, **LATER
+          }
         end
 
         def self.required = %w[receivers]

@@ -63,11 +63,13 @@ module Yenvo
       # @return [Array(String, String), Array(String, nil)]
       def words
         part = @mail.multipart? ? (@mail.text_part || @mail.html_part) : @mail
-        return ["", nil] unless part && (part.main_type || "text").casecmp?("text")
+        return ["", nil] if part.nil? || !text?(part)
 
         text = plain(decoded(part))
         LetterText.split(part.sub_type.to_s.casecmp?("html") ? LetterText.of_html(text) : text)
       end
+
+      def text?(part) = (part.main_type || "text").casecmp?("text")
 
       # As its charset says; of what is not known, what can be read of it.
       def decoded(part)

@@ -22,9 +22,9 @@ module Yenvo
         automatic?(mail) ? "automatic" : "letter"
       end
 
-      def report?(mail) =
-        mail.mime_type.to_s.casecmp?("multipart/report") &&
-          mail.content_type_parameters.to_h["report-type"].to_s.casecmp?("delivery-status")
+      def report?(mail) = same?(mail.mime_type, "multipart/report") && same?(kind(mail), "delivery-status")
+      def kind(mail) = mail.content_type_parameters.to_h["report-type"]
+      def same?(text, other) = text.to_s.casecmp?(other)
 
       def automatic?(mail)
         said = value(mail, "Auto-Submitted")
@@ -34,7 +34,9 @@ module Yenvo
           value(mail, "Return-Path").strip == "<>" || value(mail, "From").match?(DAEMON)
       end
 
-      def value(mail, name) = Array(mail.header[name]).first&.unparsed_value.to_s.dup.force_encoding("UTF-8").scrub("?")
+      # As it was written, since what the gem makes of an empty path is nothing.
+      def value(mail, name) = plain(Array(mail.header[name]).first&.unparsed_value.to_s)
+      def plain(text) = text.dup.force_encoding("UTF-8").scrub("?")
     end
   end
 end

@@ -25,8 +25,8 @@ module Yenvo
         return [cut(plain), nil] if plain.size > MOST_PARTED
 
         parts = EmailReplyParser.read(plain).fragments
-        written = parts.reject(&:hidden?).map(&:to_s).join("\n").rstrip
-        rest = parts.select(&:hidden?).map(&:to_s).join("\n").strip
+        written = parts.reject(&:hidden?).join("\n").rstrip
+        rest = parts.select(&:hidden?).join("\n").strip
         return [plain, nil] if written.strip.empty?
 
         written, rest = headless(written, rest) if rest.start_with?(">")

@@ -34,6 +34,7 @@ module Yenvo
 
           "#{labels("ways", EventSide::WAYS) || "Interaction"} logged"
         end
+
         def imagine(image) = [image, image]
 
         def miss(facts) =

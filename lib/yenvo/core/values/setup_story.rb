@@ -76,9 +76,11 @@ module Yenvo
 
       def changes(was, is)
         differing(was, is).map do |name|
-          {label: LABELS.fetch(name) {
-            name.tr("_", " ")
-          }, before: shown(name, was[name]), after: shown(name, is[name])}
+          {
+            label: LABELS.fetch(name) {
+              name.tr("_", " ")
+            }, before: shown(name, was[name]), after: shown(name, is[name])
+          }
         end
       end
 

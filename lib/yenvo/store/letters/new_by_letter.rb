@@ -44,8 +44,10 @@ module Yenvo
       end
 
       def add(kind, values) =
-        root.records.make(kind.key, {"owner" => nil, **values}, cause: @cause, came: {"door" => DOOR,
-"through" => @row[:key]})["id"]
+        root.records.make(kind.key, {"owner" => nil, **values}, cause: @cause, came: {
+          "door" => DOOR,
+          "through" => @row[:key]
+        })["id"]
     end
   end
 end

@@ -26,15 +26,14 @@ module Yenvo
 
       # @param addresses [Array<String>]
       # @return [Hash{String => Hash}] rows by address in small letters
-      def of(addresses)
-        plain = addresses.map(&:downcase).uniq
-        plain.empty? ? {} : table.where(address: plain).as_hash(:address)
-      end
+      def of(addresses) = addresses.empty? ? {} : marked(addresses.map(&:downcase))
 
       # @return [Array<Hash>] rows, the newest first
       def all = table.reverse(:at).limit(MOST_SHOWN).all
 
       private
+
+      def marked(addresses) = table.where(address: addresses).as_hash(:address)
 
       # A notice may name any address; only those that the mail went to are believed.
       def to?(delivery, address)

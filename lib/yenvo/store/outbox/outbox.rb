@@ -155,8 +155,10 @@ module Yenvo
       # @param from, till [Time, nil] when it was written
       # @param before [Integer, nil] id to go on from
       # @return [Array<Hash>] rows, the newest first
-      def page(where: {}, from: nil, till: nil, before: nil, limit: PAGE)
+      # @param back [Boolean] only what came back
+      def page(where: {}, from: nil, till: nil, before: nil, back: false, limit: PAGE)
         found = table.where(where).reverse(:id).limit(limit)
+        found = found.exclude(back_at: nil) if back
         found = found.where { made_at >= from } if from
         found = found.where { made_at < till } if till
         older(found, before)

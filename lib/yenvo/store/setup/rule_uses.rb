@@ -5,7 +5,8 @@ module Yenvo
     # Which rules lean on what in the set-up, so that nobody changes it unawares.
     class RuleUses < Base
       # @param what [String] as in Core::Uses, such as "field deal value"; whatever begins with it counts too
-      # @return [Array<Hash>] what ("rule", "kit", "field", "text", "paper", "form", "door" or "address"), id, name, state
+      # @return [Array<Hash>] what ("rule", "kit", "field", "text", "paper", "form", "door" or "address"), id, name and
+      #   state
       def of(what)
         schema = root.schema
         rules = leaning(schema, what).map { |row, _| rule_row(row) }
@@ -116,13 +117,16 @@ module Yenvo
       # Addresses for mail, by what they make.
       def addresses(what)
         rows = db[:mail_doors].where(retired_at: nil).order(:name).all
-        rows.select { |row| root.mail_doors.read(row)[0]&.then { |door| leans?(door.uses, what) } }
+        rows.select { |row| mail_door(row)&.then { |door| leans?(door.uses, what) } }
           .map { |row| {what: "address", id: 0, name: "#{row[:name]} (address for mail)", state: "on"} }
       end
 
-      def door_map(row)
+      def mail_door(row) = read_by(Core::MailDoorReader, row, :plain)
+      def door_map(row) = read_by(Core::DoorMapReader, row, :map)
+
+      def read_by(reader, row, column)
         kind = schema.kind(row[:kind])
-        kind && Core::DoorMapReader.read(load(row[:map]), kind, schema)[0]
+        kind && reader.read(load(row[column]), kind, schema)[0]
       end
 
       def fields(what, schema)

@@ -21,7 +21,7 @@ module Yenvo
         # @param rows [Array<Hash>]
         def letters(rows)
           records = titles_of(rows)
-          {rows: rows.map { |row| letter(row, records) }, more: rows.size == Store::Letters::PAGE}
+          {rows: rows.map { |row| letter(row, records) }, more: more?(rows)}
         end
 
         def returned = root.returned.all.map { |row| pick(row, :address, :words, :at, :delivery_id) }
@@ -36,6 +36,8 @@ module Yenvo
         end
 
         private
+
+        def more?(rows) = rows.size == Store::Letters::PAGE
 
         def mail_door(row)
           plain(row.slice(:key, :name, :address, :kind, :retired_at)).merge(open: row[:open] == true)

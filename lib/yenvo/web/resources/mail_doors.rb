@@ -26,7 +26,7 @@ module Yenvo
 
       # Whether the house's own mails are answered to Yenvo.
       put "/answers" do
-        changes.take_answers(body_of_call["on"], cause:)
+        changes.take_answers(body_of_call["answers"], cause:)
         root.forget
         answer 200, shown
       end

@@ -7,8 +7,10 @@ module Yenvo
       # What the page offers to choose from; nothing once the house is open.
       get "/?" do
         answer 200,
-          (root.opening.open? ? {open: true, zones: [], regions: [],
-                                 currencies: []} : {open: false, **Openings.choices})
+          (root.opening.open? ? {
+            open: true, zones: [], regions: [],
+            currencies: []
+          } : {open: false, **Openings.choices})
       end
 
       post "/?" do

@@ -38,8 +38,10 @@ module Yenvo
       private
 
       # What can be asked for, by the name in the address.
-      COLUMNS = {"state" => :state, "destination" => :destination, "rule" => :rule_id, "record" => :record_id,
-                 "run" => :run_id}.freeze
+      COLUMNS = {
+        "state" => :state, "destination" => :destination, "rule" => :rule_id, "record" => :record_id,
+        "run" => :run_id
+      }.freeze
       private_constant :COLUMNS
 
       def mail = Store::HouseMail.new(root, house.settings)
@@ -52,12 +54,11 @@ module Yenvo
 
       def page
         where = COLUMNS.filter_map { |name, column| [column, params[name]] unless params[name].to_s.empty? }.to_h
-        root.outbox.page(where: where_of(where), from: midnight("from"), till: midnight("till", 1), before: number("before"))
+        # What came back had been sent.
+        back = where.delete(:state) if where[:state] == "back"
+        root.outbox.page(where:, back: !back.nil?, from: midnight("from"), till: midnight("till", 1),
+          before: number("before"))
       end
-
-      # What came back had been sent.
-      def where_of(columns) =
-        (columns[:state] == "back") ? Sequel.&(columns.except(:state), Sequel.~(back_at: nil)) : columns
 
       def resting = root.outbox.resting.map { |row| present.plain(row).merge(name: present.destination(row)) }
 
