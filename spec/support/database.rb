@@ -9,6 +9,10 @@ module Database
     calendar_feeds
     arrivals
     letters
+    import_seen
+    import_refusals
+    import_rows
+    imports
     mail_doors
     returned
     doors

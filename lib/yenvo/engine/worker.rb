@@ -118,7 +118,7 @@ module Yenvo
 
         @purged_at = now
         @root.trash.purge(now:) + @root.notices.purge(now:) + @root.held_names.purge(now:) +
-          @root.arrivals.purge(now:) + @root.letters.purge(now:)
+          @root.arrivals.purge(now:) + @root.letters.purge(now:) + @root.imports.purge(now:)
       end
 
       # After two transactions were in each other's way the next turns are smaller, since a small one gets through.

@@ -19,8 +19,9 @@ module Yenvo
       # @param rows [Array<Hash>] all with the same keys, at least one
       # @param over [Array<Symbol>, nil] columns to write over in rows that are there already, instead of giving the new
       #   ids
+      # @param ids [Boolean] whether the new ids are given; not of a table that has none
       # @return [String]
-      def sql(table, rows, over: nil)
+      def sql(table, rows, over: nil, ids: true)
         unless rows.all? { |row| row.size == rows[0].size }
           raise ArgumentError, "rows for #{table} differ in their columns"
         end
@@ -36,7 +37,7 @@ module Yenvo
         if over
           out.chop << " ON DUPLICATE KEY UPDATE " << over.map { |name| "`#{name}`=VALUES(`#{name}`)" }.join(",")
         else
-          out.chop << " RETURNING `id`"
+          ids ? out.chop << " RETURNING `id`" : out.chop
         end
       end
 

@@ -19,7 +19,7 @@ module Yenvo
         "door" => ["How it came in", "choice", ->(facts) { facts.event.detail["door"] }],
         "form" => ["Form that was sent", "choice", ->(facts) { facts.event.detail["form"] }]
       }.freeze
-      DOORS = {"form" => "Form", "message" => "Message", "mail" => "E-mail"}.freeze
+      DOORS = {"form" => "Form", "message" => "Message", "mail" => "E-mail", "table" => "Table"}.freeze
 
       # @return [Array(EventSide, nil), Array(nil, String)]
       def self.find(path, name, schema, _kind)

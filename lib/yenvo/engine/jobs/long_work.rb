@@ -15,7 +15,9 @@ module Yenvo
           "schedule" => RunningOnSchedule.new(root)
         }
         @of_house = {
-          "redate" => Redating.new(root), "hand_over" => HandingOver.new(root), "hand_back" => HandingBack.new(root)
+          "redate" => Redating.new(root), "hand_over" => HandingOver.new(root), "hand_back" => HandingBack.new(root),
+          "table_look" => LookingAtTable.new(root), "table_in" => BringingTableIn.new(root),
+          "table_undo" => TakingTableBack.new(root)
         }
       end
 
@@ -45,6 +47,7 @@ module Yenvo
 
         @log.error("A job failed", {job: job[:id]}, error)
         @root.jobs.stop(job[:id], now:, state: "failed")
+        @root.imports.failed(job[:id], error, now:)
         0
       end
     end

@@ -16,8 +16,9 @@ module Yenvo
       QUEUED = [*WATCHED, "record_restored"].freeze
 
       # Who and what is behind an entry. who: key of a person or nil for Yenvo; at: Time;
-      # run, rule: ids of the run that caused it and its rule, or nil; depth: links of the chain that led here.
-      Cause = Core::Value.define(:who, :at, :run, :rule, :depth) do
+      # run, rule: ids of the run that caused it and its rule, or nil; depth: links of the chain that led here; unheard:
+      # whether no rule meets what it causes, as whoever brings in a table may choose.
+      Cause = Core::Value.define(:who, :at, :run, :rule, :depth, unheard: false) do
         def self.person(who, at) = new(who:, at:, run: nil, rule: nil, depth: 0)
 
         # Yenvo itself, without a rule.
@@ -40,9 +41,20 @@ module Yenvo
       def add(what, cause, **given)
         record_id, task_id = given.values_at(:record_id, :task_id)
         id = insert_all(:journal, [row(what, cause, **given)])[0]
-        waits = QUEUED.include?(what) && (record_id || (TASKS.include?(what) && @watching.looks_at_task?(nil, what)))
+        waits = heard?(what, cause) && (record_id || (TASKS.include?(what) && @watching.looks_at_task?(nil, what)))
         db[:waiting].insert(entry_id: id, record_id: Lane.of(record_id, task_id)) if waits
         id
+      end
+
+      # Adds many entries of one sort about records at one go.
+      # @param rows [Array<Hash>] columns of each: record_id, before, after and detail
+      # @return [Array<Integer>] their numbers, in order
+      def add_each(what, cause, kind, rows)
+        now = root.epoch
+        ids = insert_all(:journal, rows.map { |given| row(what, cause, kind:, epoch: now, **given) })
+        waits = rows.zip(ids).map { |given, id| {entry_id: id, record_id: Lane.of(given[:record_id], nil)} }
+        db[:waiting].multi_insert(waits) if heard?(what, cause)
+        ids
       end
 
       # Adds an entry about a record that stays as it is.
@@ -69,8 +81,10 @@ module Yenvo
         ids = insert_all(:journal, rows.map { |what, cause, given| row(what, cause, epoch: now, **given) })
         waits = Hash.new { |known, seen| known[seen] = @watching.looks_at_task?(*seen) }
         watched =
-          rows.zip(ids).filter_map do |(what, _, given), id|
-            {entry_id: id, record_id: Lane.of(*given.values_at(:record_id, :task_id))} if waits[[given[:kind], what]]
+          rows.zip(ids).filter_map do |(what, cause, given), id|
+            next if cause.unheard || !waits[[given[:kind], what]]
+
+            {entry_id: id, record_id: Lane.of(*given.values_at(:record_id, :task_id))}
           end
         db[:waiting].multi_insert(watched)
         ids
@@ -175,6 +189,8 @@ module Yenvo
         load(table.where(record_id:, record_version: version).reverse(:id).get(:after))
 
       private
+
+      def heard?(what, cause) = QUEUED.include?(what) && !cause.unheard
 
       # Of a kind to which little happens the newest entries are far apart; left alone, MariaDB would go back through
       # all.

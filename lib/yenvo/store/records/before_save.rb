@@ -44,6 +44,10 @@ module Yenvo
         def words(outcome) = outcome.plan.steps.map { |_, _, effect| effect.words }
       end
 
+      # @param kind [String]
+      # @return [Boolean] whether any rule looks at records of the kind before they are saved
+      def any?(kind) = !root.in_force.book(root.epoch).before(kind).nil?
+
       # @param what [String] "record_made" or "record_changed"
       # @param type [Core::Schema::Kind]
       # @param before, after [Hash] images; after without id when the record is yet to be made
@@ -51,6 +55,8 @@ module Yenvo
       # @raise [Refused] naming the rule that failed
       def run(what, type, before, after, cause, detail)
         outcomes = []
+        return [after, Done.new(root, what, type, cause, outcomes)] if cause.unheard
+
         [meet_all(what, type, before, after, cause, detail, outcomes), Done.new(root, what, type, cause, outcomes)]
       end
 

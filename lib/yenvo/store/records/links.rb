@@ -17,8 +17,17 @@ module Yenvo
           drop(after["id"], field.key, entry) if before[field.key]
           next unless after[field.key]
 
-          table.insert(record_id: after["id"], field: field.key, target_id: after[field.key], entry_id: entry)
-          tell(type, field, after, cause)
+          table.insert(row(after, field, entry))
+          tell_all(type, field, [after], cause)
+        end
+      end
+
+      # Many that were made at one go.
+      def records_made(type, images, entries, cause)
+        type.fields.values.select { |field| field.type == "link" }.each do |field|
+          leading = images.zip(entries).select { |image, _| image[field.key] }
+          table.multi_insert(leading.map { |image, entry| row(image, field, entry) })
+          tell_all(type, field, leading.map(&:first), cause)
         end
       end
 
@@ -96,13 +105,25 @@ module Yenvo
 
       # What is linked to a record by a field of the other is an event of this one; for the entry of a list, it was put
       # on it.
-      def tell(type, field, after, cause)
-        target = root.records.row!(after[field.key])
+      def tell_all(type, field, images, cause)
+        targets = root.records.images(images.map { |image| image[field.key] })
         on_list = type.list && field.key == Core::Schema::Kind::ABOUT
-        detail = {"record" => after["id"], "kind" => type.key, "title" => after["title"], "field" => field.key}
-        detail["list"] = type.list if on_list
-        root.journal.add_about(on_list ? "put_on_list" : LINKED, cause, target, detail, image: Image.of(target))
+        images.group_by { |image| targets.fetch(image[field.key])["kind"] }.each do |kind, some|
+          rows = some.map do |image|
+            target = targets.fetch(image[field.key]).except("kind")
+            {record_id: target["id"], before: target, after: target, detail: said(type, field, image, on_list)}
+          end
+          root.journal.add_each(on_list ? "put_on_list" : LINKED, cause, kind, rows)
+        end
       end
+
+      def said(type, field, image, on_list)
+        detail = {"record" => image["id"], "kind" => type.key, "title" => image["title"], "field" => field.key}
+        on_list ? detail.merge("list" => type.list) : detail
+      end
+
+      def row(image, field, entry) =
+        {record_id: image["id"], field: field.key, target_id: image[field.key], entry_id: entry}
 
       def linked(row, other, cause)
         root.journal.add_about(LINKED, cause, row, pointing_to(other), image: Image.of(row))

@@ -29,6 +29,13 @@ module Yenvo
         db[:record_index].import(COLUMNS, rows.map { |row| [type.key, id, *row] })
       end
 
+      # Many that were made at one go.
+      def records_made(type, images, _entries, _cause)
+        fields = type.fields.values.reject { |field| NOT_INDEXED.include?(field.key) || field.worked_out? }
+        all = images.flat_map { |image| of_new(type.key, fields, image) }
+        all.each_slice(5_000) { |some| db.run(Inserts.new(db).sql(:record_index, some, ids: false)) }
+      end
+
       # @return [Array<String>] under which a field stands in the index
       def self.keys(field) = (field.type == "phone") ? [field.key, phone(field)] : [field.key]
 
@@ -43,6 +50,14 @@ module Yenvo
 
       # @return [String] a value as it stands in the index
       def self.word(value) = value.to_s.downcase[0, WORD]
+
+      def of_new(kind, fields, image)
+        rows = fields.flat_map { |field| self.class.rows(field, image[field.key]) }
+        rows += self.class.words(image["title"]).map { |word| [WORDS, false, 0, word] }
+        id = image["id"]
+        rows.map { |field, empty, num, word| {kind:, record_id: id, field:, empty:, num:, word:} }
+      end
+      private :of_new
 
       # @return [Array<Array>] field, empty, num and word of each row
       def self.rows(field, value)

@@ -75,6 +75,12 @@ module Yenvo
         end
       end
 
+      # Forgets one at once; in the caller's transaction.
+      def forget(record_id)
+        root.attachments.forget([record_id])
+        delete_keys(:trash, :record_id, [record_id])
+      end
+
       # Forgets what was taken away too long ago.
       # @return [Integer] how many
       def purge(now:)

@@ -19,6 +19,15 @@ module Yenvo
         end
       end
 
+      # Many that were made at one go.
+      # @raise [Sequel::UniqueConstraintViolation] when one of them stands there already
+      def records_made(type, images, _entries, _cause)
+        type.own_fields.select(&:unique).each do |field|
+          rows = images.filter_map { |image| image[field.key] && held(type, field, image) }
+          table.multi_insert(rows)
+        end
+      end
+
       def record_gone(_type, image, _entry, _cause) = table.where(record_id: image["id"]).delete
 
       # Begins to keep a field, in the caller's transaction.
@@ -40,14 +49,18 @@ module Yenvo
 
       private
 
+      def held(type, field, image)
+        key, _, num, word = RecordIndex.rows(field, image[field.key])[0]
+        {kind: type.key, field: key, num:, word:, record_id: image["id"]}
+      end
+
       def let_go(type, field, record_id) = table.where(kind: type.key, field: field.key, record_id:).delete
 
       def hold(type, field, image)
         value = image[field.key]
         return if value.nil?
 
-        key, _, num, word = RecordIndex.rows(field, value)[0]
-        table.insert(kind: type.key, field: key, num:, word:, record_id: image["id"])
+        table.insert(held(type, field, image))
       rescue Sequel::UniqueConstraintViolation
         shown = Core::Show.value(field, value, schema, {})
         said = "#{field.label} #{shown} stands on another #{type.noun} already, and each stands once."

@@ -41,6 +41,13 @@ module Yenvo
         settle_or_note(ids, cause.at)
       end
 
+      # Many that were made at one go.
+      def records_made(type, images, _entries, cause)
+        ids = images.flat_map { |image| dependents(type, {}, image) }
+        ids += images.map { |image| image["id"] } if type.worked_out.any?
+        settle_or_note(ids, cause.at)
+      end
+
       def record_gone(type, image, entry, cause) = record_changed(type, image, {}, entry, cause)
 
       # After tasks about records were made or changed.

@@ -1,0 +1,72 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Core
+    # Which column of a table goes into which field, by its name and by what stands in it.
+    class TableGuess
+      # How much of what stands in a column has to fit.
+      ENOUGH = 0.8
+
+      # @param kind [Schema::Kind]
+      # @param heads [Array<String>] of the columns
+      # @param rows [Array<Array<String, nil>>] some of them
+      def initialize(kind, heads, rows)
+        @heads = heads
+        @rows = rows
+        @fields = kind.fields.values.select { |field| settable?(field) }
+      end
+
+      # @return [Array<Hash>] field and path of each that is sure, as in the table of a door
+      def rows
+        left = @fields.dup
+        by_name = @heads.each_index.to_h { |at| [at, take(left) { |field| named?(field, @heads[at]) }] }.compact
+        rest = @heads.each_index.reject { |at| by_name.key?(at) }
+        by_sample = rest.to_h { |at| [at, take(left) { |field| looks_like?(field, at) }] }.compact
+        by_name.merge(by_sample).sort.map { |at, field| {"field" => field.key, "path" => "c#{at}", **more(field, at)} }
+      end
+
+      private
+
+      def settable?(field) = field.built_in ? %w[title stage owner].include?(field.key) : !field.worked_out?
+      def take(left, &) = left.find(&)&.tap { |field| left.delete(field) }
+      def cells(at) = @rows.filter_map { |row| row[at] }.reject { |cell| cell.strip.empty? }
+      def plain(text) = text.to_s.unicode_normalize(:nfd).downcase.gsub(/[^a-z0-9]+/, "")
+
+      def named?(field, head)
+        said = plain(head)
+        !said.empty? && [plain(field.label), plain(field.key)].include?(said)
+      end
+
+      SAMPLES = {
+        "email" => Reading::EMAIL, "url" => %r{\Ahttps?://\S+\z}i,
+        "phone" => %r{\A\+?[\d\s()/.-]{6,}\z}
+      }.freeze
+      private_constant :SAMPLES
+
+      def looks_like?(field, at)
+        form = SAMPLES[field.type] or return false
+        found = cells(at)
+        found.any? && found.count { |cell| form.match?(cell.strip) } >= ENOUGH * found.size
+      end
+
+      # How dates are written in it, and by what its links are known.
+      def more(field, at)
+        return {"by" => "title"} if field.type == "link"
+        return {} unless %w[date datetime].include?(field.type)
+
+        {"form" => form_of(cells(at))}
+      end
+
+      # Of two that fit all, the first.
+      def form_of(cells)
+        fits = DoorRow::DAYS.keys.select { |form| cells.all? { |cell| day?(form, cell) } }
+        fits.first || "iso"
+      end
+
+      def day?(form, cell)
+        found = DoorRow::DAYS.fetch(form).match(cell.strip)
+        !found.nil? && Date.valid_date?(*%w[y m d].map { |name| found[name].to_i })
+      end
+    end
+  end
+end
