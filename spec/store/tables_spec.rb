@@ -17,7 +17,7 @@ RSpec.describe Yenvo::Store::Imports do
     plan = JSON.parse(row[:plan])
     expect(plan["form"]).to eq("separator" => ";", "encoding" => "UTF-8", "header" => true)
     expect(plan["map"]["rows"].map { |one| one.values_at("field", "path", "form").compact }).to eq(
-      [%w[email c1], %w[phone c2], %w[country c3], %w[cover_expires c4 day_first]]
+      [%w[title c0], %w[email c1], %w[phone c2], %w[country c3], %w[cover_expires c4 day_first]]
     )
     heads, rows = root.imports.sample(row)
     expect([heads[0], rows[1][0]]).to eq(["Name", "Quill, Lucia"])
@@ -29,7 +29,7 @@ RSpec.describe Yenvo::Store::Imports do
   def mapped(text, **more)
     row = a_table(text)
     map = JSON.parse(row[:plan])["map"]
-    rows = [{"field" => "title", "path" => "c0"}, *map["rows"]]
+    rows = map["rows"] | [{"field" => "title", "path" => "c0"}]
     root.imports.write(row[:id], {"map" => map.merge("rows" => rows, **more.transform_keys(&:to_s)), "empties" => more[:empties] == true})
   end
 

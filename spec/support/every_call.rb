@@ -30,7 +30,7 @@ module EveryCall
   # Makes a call and keeps nothing of what it did.
   def ask(method, path, body = nil)
     db.transaction(savepoint: true, rollback: :always) do
-      bytes = method.to_s == "post" && path.match?(%r{/(?:files|papers/document)\?})
+      bytes = method.to_s == "post" && path.match?(%r{/(?:files|papers/document|imports)\?})
       bytes ? send_file(path) : call(method, path, body)
     end
     root.forget

@@ -29,6 +29,7 @@ module Yenvo
       include TablesPart
       include DoorsPart
       include LettersPart
+      include ImportsPart
       include AheadPart
       include VeilPart
 

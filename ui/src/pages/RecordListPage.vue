@@ -9,6 +9,7 @@ import { reachOf } from '@/lib/reach'
 import { counted } from '@/lib/words'
 import PageHead from '@/parts/PageHead.vue'
 import TableLink from '@/parts/TableLink.vue'
+import TableGiven from '@/table/TableGiven.vue'
 import RangeBox from '@/parts/RangeBox.vue'
 import SelectBox from '@/parts/SelectBox.vue'
 import SeveralBox from '@/parts/SeveralBox.vue'
@@ -204,6 +205,7 @@ const kinds = computed(() =>
       </button>
       <TableLink of="records" :query="query()" />
       <TableLink v-if="kindKey === 'contact'" of="records" as="cards" :query="query()" />
+      <TableGiven v-if="mayMake" :kind="kindKey" />
       <StartRule v-if="kind" class="sm:ml-auto" :kind="kind" :records="picked" @started="picked = []" />
     </template>
     <template #main

@@ -10,6 +10,8 @@ import { DATE_FORMS, fillable, keysOf, pathsOf, type DoorRow, type Message } fro
 const props = defineProps<{
   kind: Kind
   message: Message | undefined
+  /** Columns of a table, in place of what stands in a message. */
+  standing?: { path: string; words: string }[]
   wrong: Record<string, string>
   shown: Record<string, string>
   refused: Record<string, string>
@@ -28,10 +30,17 @@ const short = (value: unknown) => {
   const text = JSON.stringify(value) ?? ''
   return text.length > 40 ? `${text.slice(0, 40)}…` : text
 }
-const found = computed(() => (props.message ? pathsOf(props.message) : []))
+const found = computed(
+  () =>
+    props.standing ??
+    (props.message ? pathsOf(props.message) : []).map(({ path, value }) => ({
+      path,
+      words: `${path}  ${short(value)}`,
+    })),
+)
 const ALWAYS = ''
 const places = (row: DoorRow) => {
-  const known = found.value.map((one) => ({ value: one.path, words: `${one.path}  ${short(one.value)}` }))
+  const known = found.value.map((one) => ({ value: one.path, words: one.words }))
   const own = row.path && !known.some((one) => one.value === row.path) ? [{ value: row.path, words: row.path }] : []
   return [{ value: ALWAYS, words: 'always the same' }, ...own, ...known]
 }
@@ -102,7 +111,9 @@ function write(at: number, key: string, words: string[]) {
             @update:model-value="(key) => change(at, { by: key || null })"
           />
           <details v-if="['choice', 'choices'].includes(fieldOf(row.field)!.type)">
-            <summary class="link cursor-pointer text-sm">What the program writes for each choice</summary>
+            <summary class="link cursor-pointer py-1 text-sm">
+              {{ standing ? 'What the table says for each choice' : 'What the program writes for each choice' }}
+            </summary>
             <label
               v-for="choice in fieldOf(row.field)!.choices"
               :key="choice.key"
@@ -116,13 +127,16 @@ function write(at: number, key: string, words: string[]) {
               />
             </label>
           </details>
-          <input
-            class="input"
-            aria-label="Where nothing stands there"
-            placeholder="where nothing stands there"
-            :value="row.otherwise ?? ''"
-            @input="change(at, { otherwise: ($event.target as HTMLInputElement).value })"
-          />
+          <component :is="standing ? 'details' : 'div'" :open="!!row.otherwise || undefined">
+            <summary v-if="standing" class="link cursor-pointer py-1 text-sm">Where the cell is empty</summary>
+            <input
+              class="input"
+              aria-label="Where nothing stands there"
+              placeholder="where nothing stands there"
+              :value="row.otherwise ?? ''"
+              @input="change(at, { otherwise: ($event.target as HTMLInputElement).value })"
+            />
+          </component>
         </template>
         <p v-if="wrongOf(at)" class="text-sm text-red" role="alert">{{ wrongOf(at) }}</p>
         <p v-else-if="refused[row.field]" class="text-sm text-red">{{ refused[row.field] }}</p>

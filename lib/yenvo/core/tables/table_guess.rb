@@ -11,9 +11,11 @@ module Yenvo
       # @param heads [Array<String>] of the columns
       # @param rows [Array<Array<String, nil>>] some of them
       def initialize(kind, heads, rows)
+        @kind = kind
         @heads = heads
         @rows = rows
-        @fields = kind.fields.values.select { |field| settable?(field) }
+        title, others = kind.fields.values.select { |field| settable?(field) }.partition { |field| field.key == "title" }
+        @fields = others + title
       end
 
       # @return [Array<Hash>] field and path of each that is sure, as in the table of a door
@@ -34,7 +36,13 @@ module Yenvo
 
       def named?(field, head)
         said = plain(head)
-        !said.empty? && [plain(field.label), plain(field.key)].include?(said)
+        !said.empty? && names(field).include?(said)
+      end
+
+      # People call the title of a record by many names; a field that is called so goes first.
+      def names(field)
+        own = [plain(field.label), plain(field.key)]
+        (field.key == "title") ? [*own, "name", "subject", plain(@kind.label)] : own
       end
 
       SAMPLES = {

@@ -11,21 +11,8 @@ module Yenvo
         def self.read(plain, kind, schema)
           map, problems = DoorMapReader.read(plain["map"] || {}, kind, schema)
           form = TableForm.read(plain["form"] || {})
-          [new(form:, map:, empties: plain["empties"] == true), problems + lacks(map, kind)]
+          [new(form:, map:, empties: plain["empties"] == true), problems]
         end
-
-        # What every new one has to have, and nothing fills in.
-        def self.lacks(map, kind)
-          return [] if map.how == "change"
-
-          needed = kind.own_fields.select { |field| field.required && field.default.nil? }.map(&:key)
-          gone = ["title", *needed] - map.rows.map { |row| row.field.key }
-          return [] if gone.empty?
-
-          names = gone.map { |key| kind.field(key).label }.join(", ")
-          [Problem.at(["rows"], "must fill in #{names}, which every #{kind.noun} has to have")]
-        end
-        private_class_method :lacks
 
         # @param cells [Array<String, nil>]
         # @return [Array(Hash, Hash)] fields to plain values or DoorLink, and what is wrong by field

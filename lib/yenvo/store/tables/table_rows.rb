@@ -76,7 +76,7 @@ module Yenvo
         key = @map.key && values[@map.key.key]
         known = key && LookedUp.known(@map.key, key)
         image = known && found[known]
-        problems = problems.merge(image ? of_change(values, row, image) : of_new(values, key)) if problems.empty?
+        problems = (image ? of_change(values, row, image) : of_new(values, key)).merge(problems) unless problems.key?("")
         return Verdict.new(row:, what: "refused", values:, problems:, record: image, key: known) if problems.any?
 
         what, values = image ? changed(values, row, image) : ["make", beginning.merge(values)]
@@ -103,6 +103,8 @@ module Yenvo
 
       def of_new(values, key)
         if @map.how == "change"
+          return {} if key.nil?
+
           return {@map.key.key => "There is no #{@map.kind.noun} with #{@map.key.label} #{key}."}
         end
 

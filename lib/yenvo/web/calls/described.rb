@@ -20,6 +20,8 @@ module Yenvo
       MAX_FILE = Store::Attachments::MAX_BYTES + 1_000
       FILES = %r{\A/api/(?:(?:tasks|records)/\d+/files|papers/document)\z}
       BYTES = "application/octet-stream"
+      # A table that is brought in; it is never read whole.
+      TABLES = "/api/imports"
 
       # @param path [String] within /api
       def self.open?(path) = OPEN.include?(path)
@@ -28,6 +30,7 @@ module Yenvo
       # @return [Integer] bytes that the body of a call there may have
       def self.most(path)
         return MAX_FILE if FILES.match?(path)
+        return Store::Imports::MOST_BYTES + 1_000 if path == TABLES
         return MAX_VISIT if path.start_with?(VISITS)
 
         path.start_with?(ARRIVING) ? MAX_DOOR : MAX_BODY
@@ -104,7 +107,8 @@ module Yenvo
       def take_bytes(env, request)
         return Json.refuse(415, "Send the file as #{BYTES}.") unless request.media_type == BYTES
 
-        env["yenvo.bytes"] = request.body.read.to_s.b
+        whole = (request.path == TABLES) ? {"yenvo.stream" => request.body} : {"yenvo.bytes" => request.body.read.to_s.b}
+        env.merge!(whole)
         nil
       end
     end
