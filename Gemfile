@@ -28,6 +28,7 @@ gem "commonmarker", "~> 0.23.12"
 gem "mail", "~> 2.9"
 gem "email_reply_parser", "~> 0.5"
 gem "loofah", "~> 2.25"
+gem "vcardigan", "~> 0.0.9"
 gem "midi-smtp-server", "~> 3.3"
 gem "nokogiri", "~> 1.18.10"
 gem "prawn", "~> 2.5"
@@ -52,7 +53,6 @@ gem "rodauth", "~> 2.49"
 gem "sinatra", "~> 4.2"
 
 group :development, :test do
-  gem "vcardigan", "~> 0.0.9"
   # Of pdf-reader; later ones ask for a newer Ruby.
   gem "afm", "~> 0.2.2", require: false
   gem "axe-core-capybara", "~> 4.14", require: false

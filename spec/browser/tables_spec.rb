@@ -14,8 +14,10 @@ RSpec.describe "Tables that are brought in, in the browser" do
     path = File.join(Dir.mktmpdir, "owners.csv")
     CSV.open(path, "w", col_sep: ";") do |csv|
       csv << ["Name", "E-mail", "Phone", "Country", "Cover expires"]
-      ROWS.times { |n| csv << ["Owner #{n}", "owner#{n}@post.example", "+353 555 #{1_000 + n}", "Ireland", "31.12.2027"] }
-      BAD.times { |n| csv << [["", "x#{n}@post.example"], ["Bad #{n}", "nobody"], ["Bad #{n}", "", "", "Atlantis"]][n % 3] }
+      ROWS.times { |n|
+ csv << ["Owner #{n}", "owner#{n}@post.example", "+353 555 #{1_000 + n}", "Ireland", "31.12.2027"] }
+      BAD.times { |n|
+ csv << [["", "x#{n}@post.example"], ["Bad #{n}", "nobody"], ["Bad #{n}", "", "", "Atlantis"]][n % 3] }
     end
     path
   end

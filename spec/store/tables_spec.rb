@@ -30,7 +30,27 @@ RSpec.describe Yenvo::Store::Imports do
     row = a_table(text)
     map = JSON.parse(row[:plan])["map"]
     rows = map["rows"] | [{"field" => "title", "path" => "c0"}]
-    root.imports.write(row[:id], {"map" => map.merge("rows" => rows, **more.transform_keys(&:to_s)), "empties" => more[:empties] == true})
+    root.imports.write(row[:id], 
+{"map" => map.merge("rows" => rows, **more.transform_keys(&:to_s)), "empties" => more[:empties] == true})
+  end
+
+  it "takes cards (RFC 6350) as tables, also those that it gave out itself" do
+    made = make("contact", {"title" => "Quill, Lucia", "email" => "lucia@sea.example", "phone" => "+353 555 0147",
+                            "berth" => "A12", "country" => "ireland"})
+    cells = Struct.new(:kind, :image).new(root.schema.kind("contact"), root.records.find!(made["id"]))
+    texts = cells.kind.own_fields.map { |field| Yenvo::Core::Cell.text(field, cells.image[field.key], root.schema) }
+    require "yenvo/web"
+    given = +""
+    Yenvo::Web::ContactCards.new(cells.kind) { |_| [[cells.image], [texts], nil] }.each { |part| given << part }
+    other = "BEGIN:VCARD\nVERSION:3.0\nFN:Bo\\, the one\nEMAIL;TYPE=work:bo@sea.example\nTEL;TYPE=cell:+1 555 0100\n" \
+            "TEL:+1 555 0199\nNOTE:Likes\\nrain\nEND:VCARD\n"
+    row = bring_in(a_table(given + other, name: "cards.vcf"))
+    expect(written(row)).to include("made" => 2, "refused" => 0)
+    alike, bo = contacts.order(:id).all.last(2).map { |one| Yenvo::Store::Image.of(one) }
+    keys = %w[title email phone berth country]
+    expect(alike.slice(*keys)).to eq(root.records.find!(made["id"]).slice(*keys))
+    expect(bo).to include("title" => "Bo, the one", "email" => "bo@sea.example", "phone" => "+1 555 0100")
+    expect { a_table("BEGIN:VCARD\nbroken") }.to raise_error(Yenvo::Store::Refused, /no whole card/)
   end
 
   it "looks at every row first, writes nothing, and names each bad one with its line, field and what it takes" do
@@ -63,7 +83,8 @@ RSpec.describe Yenvo::Store::Imports do
     rows.each { |one, other| expect(one).to eq(other) }
     bring_in(mapped("Name\nBo\n"), rules: true)
     work
-    expect(db[:tasks].join(:records, id: :record_id).select_map(Sequel[:records][:title])).to contain_exactly("Aldo Renn", "Bo")
+    expect(db[:tasks].join(:records, 
+id: :record_id).select_map(Sequel[:records][:title])).to contain_exactly("Aldo Renn", "Bo")
   end
 
   def shape(table, id)
@@ -73,7 +94,8 @@ RSpec.describe Yenvo::Store::Imports do
   end
 
   it "changes those that are there by a key, tells what is the same, and empties only what it is asked to" do
-    aldo = make("contact", {"title" => "Aldo", "email" => "ALDO@sea.example", "phone" => "+353 555 0100", "country" => "ireland"})
+    aldo = make("contact", 
+{"title" => "Aldo", "email" => "ALDO@sea.example", "phone" => "+353 555 0100", "country" => "ireland"})
     text = "Name;E-mail;Phone;Country\nAldo;aldo@sea.example;;Ireland\nBo;bo@sea.example;;\nBo;bo@sea.example;+1 555 0100;\n"
     row = look(mapped(text, how: "both", key: "email"))
     expect(looked(row)).to include("made" => 1, "changed" => 2, "same" => 0)
@@ -99,7 +121,8 @@ RSpec.describe Yenvo::Store::Imports do
       {"field" => "owner", "path" => "c2"}]
     root.imports.write(row[:id], {"map" => {"how" => "make", "types" => [], "rows" => rows}})
     row = bring_in(row)
-    expect(refused(row)).to match([[3, {"boat" => "Boat: there is no deal with Title Nowhere."}], [4, {"owner" => /person/}]])
+    expect(refused(row)).to match([[3, {"boat" => "Boat: there is no deal with Title Nowhere."}], 
+[4, {"owner" => /person/}]])
     made = root.records.find!(db[:records].where(kind: "ticket").get(:id))
     expect(made).to include("boat" => boat, "owner" => "wen")
     expect(root.links.around(boat).map { |one| one.values_at(:title, :field) }).to eq([["Pump leaks", "boat"]])
@@ -124,7 +147,8 @@ RSpec.describe Yenvo::Store::Imports do
     text = "Name\n#{Array.new(1_200) { |n| "Owner #{n}\n" }.join}"
     row = look(mapped(text))
     root.imports.begin(row[:id], "running", cause: cause, rules: false)
-    expect { root.imports.begin(row[:id], "running", cause: cause) }.to raise_error(Yenvo::Store::Refused, /brought in already/)
+    expect {
+ root.imports.begin(row[:id], "running", cause: cause) }.to raise_error(Yenvo::Store::Refused, /brought in already/)
     long = Yenvo::Engine::LongWork.new(root, log: SemanticLogger["spec"])
     long.take(now: Database::NOW)
     expect(contacts.count).to be_between(499, 500)

@@ -31,19 +31,21 @@ RSpec.describe "Tables that are brought in" do
     call(:post, "/api/imports/#{id}/look")
     expect(status).to eq(422)
     call(:put, "/api/imports/#{id}", {map: mapped(made), empties: false})
-    expect(call(:post, "/api/imports/#{id}/look")).to include("state" => "looking", "progress" => hash_including("done" => 0))
+    expect(call(:post, 
+"/api/imports/#{id}/look")).to include("state" => "looking", "progress" => hash_including("done" => 0))
     work_out_jobs
     looked = get_json("/api/imports/#{id}")
     expect(looked).to include("state" => "looked", "looked" => hash_including("made" => 1, "refused" => 1, "rows" => 2))
     bad = get_json("/api/imports/#{id}/refusals")["rows"]
     expect(bad).to match([hash_including("line" => 3, "problems" => [{"label" => "E-mail", "column" => 1,
-                                                                     "text" => /nobody/}])])
+                                                                      "text" => /nobody/}])])
     call(:post, "/api/imports/#{id}/start", {rules: false})
     work_out_jobs
     expect(get_json("/api/imports/#{id}")).to include("state" => "done", "written" => hash_including("made" => 1))
     get "/api/imports/#{id}/refused"
     rows = CSV.parse(last_response.body)
-    expect(rows).to match([["Who", "E-mail", "Line", "What is wrong"], ["Bo", "nobody", "3", /takes an e-mail address/]])
+    expect(rows).to match([["Who", "E-mail", "Line", "What is wrong"], 
+["Bo", "nobody", "3", /takes an e-mail address/]])
     expect(db[:audit].reverse(:id).get(:words)).to include("refused rows")
     call(:post, "/api/imports/#{id}/undo")
     work_out_jobs
@@ -54,12 +56,13 @@ RSpec.describe "Tables that are brought in" do
   it "say what rules would do before they meet them" do
     publish("name" => "Greet", "record" => "contact", "trigger" => {"when" => "record_made"},
       "branches" => [{"if" => {"all" => [{"field" => "country", "test" => "is", "value" => "ireland"}]},
-        "do" => [{"action" => "task", "title" => "Greet", "assign" => {"to" => "owner"},
-                  "fallback" => {"to" => "queue", "queue" => "callbacks"}}]}])
+                      "do" => [{"action" => "task", "title" => "Greet", "assign" => {"to" => "owner"},
+                                "fallback" => {"to" => "queue", "queue" => "callbacks"}}]}])
     made = give("Name,Country\nAldo,Ireland\nBo,France\nCy,Ireland\n")
     call(:put, "/api/imports/#{made["id"]}", {map: mapped(made), empties: false})
     told = get_json("/api/imports/#{made["id"]}/rules")
-    expect(told).to match("rows" => 3, "rules" => [{"rule" => hash_including("name" => "Greet"), "runs" => 2, "tasks" => 2}])
+    expect(told).to match("rows" => 3, 
+"rules" => [{"rule" => hash_including("name" => "Greet"), "runs" => 2, "tasks" => 2}])
     expect([db[:tasks].count, contacts.count]).to eq([0, 0])
   end
 
@@ -77,7 +80,8 @@ RSpec.describe "Tables that are brought in" do
     id = give("Name\nAldo\n")["id"]
     sign_in("osk")
     %w[look undo stop].each { |step| call(:post, "/api/imports/#{id}/#{step}") && expect(status).to(eq(404)) }
-    %w[/refusals /refused /rules].push("").each { |path| get_json("/api/imports/#{id}#{path}") && expect(status).to(eq(404)) }
+    %w[/refusals /refused /rules].push("").each { |path|
+ get_json("/api/imports/#{id}#{path}") && expect(status).to(eq(404)) }
   end
 
   it "change nothing that whoever brings them may not change, and say nothing of what they do not see" do

@@ -90,7 +90,10 @@ const refused = computed(() =>
       <span class="text-muted"
         >becomes {{ kind?.plural ?? 'records of a list that was taken away' }} · given {{ moment(table.at) }}</span
       >
-      <RouterLink class="ml-auto" :to="`/records/${table.kind}`">To the list</RouterLink>
+      <span class="ml-auto flex gap-4">
+        <RouterLink to="/tables">All your tables</RouterLink>
+        <RouterLink :to="`/records/${table.kind}`">To the list</RouterLink>
+      </span>
     </div>
     <div class="max-w-5xl p-3 sm:p-5">
       <p v-if="table.forgotten" class="mb-3">

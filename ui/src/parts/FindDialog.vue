@@ -19,6 +19,7 @@ const pages = computed(() =>
     { to: '/worklist', words: 'Worklist' },
     { to: '/rules', words: 'Rules' },
     { to: '/trail', words: 'Trail' },
+    { to: '/tables', words: 'Tables brought in' },
     ...setup.value.kinds.map((kind) => ({ to: `/records/${kind.key}`, words: kind.plural })),
   ].filter((page) => page.words.toLowerCase().includes(text.value.trim().toLowerCase())),
 )

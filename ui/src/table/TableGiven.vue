@@ -34,13 +34,13 @@ async function give() {
 
 <template>
   <button type="button" class="btn btn-quiet whitespace-nowrap" :aria-busy="busy" @click="input?.click()">
-    {{ busy ? 'Reading it…' : 'Bring in CSV' }}
+    {{ busy ? 'Reading it…' : kind === 'contact' ? 'Bring in CSV or vCard' : 'Bring in CSV' }}
   </button>
   <input
     ref="input"
     type="file"
     class="hidden"
-    accept=".csv,.txt,.tsv,text/csv,text/plain"
+    accept=".csv,.txt,.tsv,.vcf,text/csv,text/plain,text/vcard"
     aria-label="Table to bring in"
     @change="give"
   />

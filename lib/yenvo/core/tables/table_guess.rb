@@ -14,7 +14,8 @@ module Yenvo
         @kind = kind
         @heads = heads
         @rows = rows
-        title, others = kind.fields.values.select { |field| settable?(field) }.partition { |field| field.key == "title" }
+        title, others = kind.fields.values.select { |field|
+ settable?(field) }.partition { |field| field.key == "title" }
         @fields = others + title
       end
 

@@ -26,7 +26,8 @@ module Yenvo
         def emptied(cells)
           return [] unless empties
 
-          map.rows.select { |row| row.path && blank?(cells[column(row)]) && row.otherwise.nil? }.map { |row| row.field.key }
+          map.rows.select { |row|
+ row.path && blank?(cells[column(row)]) && row.otherwise.nil? }.map { |row| row.field.key }
         end
 
         # @return [Integer, nil] the column from which a field comes

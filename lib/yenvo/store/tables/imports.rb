@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "csv"
 require "fileutils"
 require "securerandom"
 
@@ -37,7 +38,7 @@ module Yenvo
         form = Core::TableForm.guess(TableFile.sample(path(file)))
         columns = {name: plain_name(name), kind: type.key, file:, size:, by: cause.who, at: cause.at, state: "read"}
         find!(table.insert(**columns, plan: dump(guessed(type, file, form))))
-      rescue StandardError
+      rescue
         FileUtils.rm_f(path(file)) if file
         raise
       end
@@ -78,7 +79,8 @@ module Yenvo
         step(id, "write") do |row|
           plain = load(row[:plan])
           form = given["form"] && Core::TableForm.read(given["form"])
-          plain = guessed(schema.kind!(row[:kind]), row[:file], form) if form && form.to_h.transform_keys(&:to_s) != plain["form"]
+          plain = guessed(schema.kind!(row[:kind]), row[:file], 
+form) if form && form.to_h.transform_keys(&:to_s) != plain["form"]
           table.where(id:).update(plan: dump(plain.merge(given.slice("map", "empties"))), state: "read", looked: nil)
         end
         find!(id)
@@ -189,9 +191,22 @@ module Yenvo
         size = TableFile.keep(from, path(file), most: MOST_BYTES)
         refuse("file", "The table has more than #{MOST_BYTES / 1_000_000} MB; bring it in in parts.") unless size
         refuse("file", "The file is empty.") if size.zero?
+        size = cards(file, size) if Core::CardRows::BEGINS.match?(TableFile.sample(path(file)))
         refuse("file", "This is no table of text. Save it as CSV and bring that in.") if binary?(file)
         size
       end
+
+      # Cards are brought in as the table that they are.
+      def cards(file, size)
+        if size > MOST_CARDS
+          refuse("file", "Cards of at most #{MOST_CARDS / 1_000_000} MB are taken; bring them in in parts.")
+        end
+        heads, rows = Core::CardRows.read(Core::TableForm.decode(File.binread(path(file)), "UTF-8"))
+        refuse("file", "There is no whole card in it.") if rows.empty?
+        File.write(path(file), CSV.generate { |csv| [heads, *rows].each { |row| csv << row } })
+      end
+      MOST_CARDS = 20_000_000
+      private_constant :MOST_CARDS
 
       def binary?(file) = TableFile.sample(path(file)).include?("\0")
 
@@ -205,7 +220,9 @@ module Yenvo
         }
       end
 
-      def plain_name(name) = Core::Reading.trim(File.basename(name.to_s.tr("\\", "/")).gsub(/[[:cntrl:]\p{Cf}]/, ""))[0, 200]
+      def plain_name(name)
+        Core::Reading.trim(File.basename(name.to_s.tr("\\", "/")).gsub(/[[:cntrl:]\p{Cf}]/, ""))[0, 200]
+      end
       def path(file) = File.join(root.files, "tables", file)
       include FormWords
     end

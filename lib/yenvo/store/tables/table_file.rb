@@ -85,7 +85,8 @@ module Yenvo
       # @return [Array<String>] what the columns are called; their places where nothing says
       def heads
         first = bit_of_first or return []
-        return first.map.with_index { |cell, at| cell.to_s.strip.empty? ? "Column #{at + 1}" : cell.strip } if @form.header
+        return first.map.with_index { |cell, at|
+ cell.to_s.strip.empty? ? "Column #{at + 1}" : cell.strip } if @form.header
 
         first.each_index.map { |at| "Column #{at + 1}" }
       end
@@ -127,7 +128,8 @@ module Yenvo
         text.each_line.with_index(line + 1).filter_map do |one, at|
           next if one.strip.empty?
 
-          Row.new(line: at, cells: CSV.parse_line(one, col_sep: @form.separator, liberal_parsing: true).to_a, wrong: nil)
+          Row.new(line: at, cells: CSV.parse_line(one, col_sep: @form.separator, liberal_parsing: true).to_a, 
+wrong: nil)
         rescue CSV::MalformedCSVError
           Row.new(line: at, cells: [one.chomp[0, 2_000]], wrong: "It cannot be taken apart; look at its quotes.")
         end

@@ -61,7 +61,7 @@ module Yenvo
 
         values.delete(field.key)
         kind = schema.kind(field.links_to)&.noun || "record"
-        problems[field.key] = "#{field.label}: there is no #{kind} #{by ? "with #{by.label} " : ""}#{given.value}."
+        problems[field.key] = "#{field.label}: there is no #{kind} #{"with #{by.label} " if by}#{given.value}."
       end
 
       # @return [Hash] images of those that are there, by what they are known by
@@ -76,7 +76,8 @@ module Yenvo
         key = @map.key && values[@map.key.key]
         known = key && LookedUp.known(@map.key, key)
         image = known && found[known]
-        problems = (image ? of_change(values, row, image) : of_new(values, key)).merge(problems) unless problems.key?("")
+        problems = (image ? of_change(values, row, 
+image) : of_new(values, key)).merge(problems) unless problems.key?("")
         return Verdict.new(row:, what: "refused", values:, problems:, record: image, key: known) if problems.any?
 
         what, values = image ? changed(values, row, image) : ["make", beginning.merge(values)]

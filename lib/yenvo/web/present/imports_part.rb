@@ -56,7 +56,9 @@ module Yenvo
           [values.to_h { |key, value| [key, became(plan.map.kind.field(key), value)] }, wrong]
         end
 
-        def became(field, value) = value.is_a?(Core::DoorLink) ? value.value.to_s : Core::Show.value(field, value, schema, {})
+        def became(field, value)
+          value.is_a?(Core::DoorLink) ? value.value.to_s : Core::Show.value(field, value, schema, {})
+        end
 
         # How far it has come, and how fast.
         def progress(row)
@@ -71,7 +73,8 @@ module Yenvo
 
         def refusal(row, import)
           labels = root.schema.kind(import[:kind])
-          said = problems_of(row).map { |key, text| {label: labels&.field(key)&.label, column: column_of(import, key), text:} }
+          said = problems_of(row).map { |key, text|
+ {label: labels&.field(key)&.label, column: column_of(import, key), text:} }
           {line: row[:line], problems: said, cells: JSON.parse(row[:cells]).map(&:to_s).first(20)}
         end
 
