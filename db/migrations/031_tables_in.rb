@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# Tables that are brought in: what was given, how it is read, what is wrong with it, and what was written, so that it can
-# be taken back for a week.
+# Tables that are brought in: what was given, how it is read, what is wrong with it, and what was written, so that it
+# can be taken back for a week.
 Sequel.migration do
   up do
     create_table(:imports) do

@@ -4,8 +4,8 @@ require_relative "browser_helper"
 require "csv"
 
 RSpec.describe "Tables that are brought in, in the browser" do
-  ROWS = 2_000
-  BAD = 17
+  let(:many) { 2_000 }
+  let(:bad) { 17 }
 
   def clean = expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)
 
@@ -14,10 +14,12 @@ RSpec.describe "Tables that are brought in, in the browser" do
     path = File.join(Dir.mktmpdir, "owners.csv")
     CSV.open(path, "w", col_sep: ";") do |csv|
       csv << ["Name", "E-mail", "Phone", "Country", "Cover expires"]
-      ROWS.times { |n|
- csv << ["Owner #{n}", "owner#{n}@post.example", "+353 555 #{1_000 + n}", "Ireland", "31.12.2027"] }
-      BAD.times { |n|
- csv << [["", "x#{n}@post.example"], ["Bad #{n}", "nobody"], ["Bad #{n}", "", "", "Atlantis"]][n % 3] }
+      many.times { |n|
+        csv << ["Owner #{n}", "owner#{n}@post.example", "+353 555 #{1_000 + n}", "Ireland", "31.12.2027"]
+      }
+      bad.times { |n|
+        csv << [["", "x#{n}@post.example"], ["Bad #{n}", "nobody"], ["Bad #{n}", "", "", "Atlantis"]][n % 3]
+      }
     end
     path
   end
@@ -34,8 +36,9 @@ RSpec.describe "Tables that are brought in, in the browser" do
     expect(page).to have_css("[data-test=door-rows] li[aria-label=Title]", text: "Name: Owner 0")
     click_button "Look at every row"
     expect(page).to have_css("[data-test=looked]", text: "Of 2,017 rows 2,000 would be made", wait: 60)
-    expect(page).to have_text("17 rows are refused").and(have_css("section[aria-label='Rows that are refused'] tbody tr",
-      count: BAD))
+    rows = "section[aria-label='Rows that are refused'] tbody tr"
+    expect(page).to have_text("17 rows are refused").and(have_css(rows,
+      count: bad))
     expect(page).to have_css("tr", text: /2002.*Name.*Title has to be filled in/m)
     expect(page).to have_css("tr", text: /2003.*E-mail.*takes an e-mail address/m)
     expect(contacts.count).to eq(0)
@@ -44,7 +47,7 @@ RSpec.describe "Tables that are brought in, in the browser" do
     expect(page).to have_css("[data-test=written]", text: "2,000 made, 0 changed, 0 were the same already, 17 refused.",
       wait: 90)
     expect(page).to have_text("no rule has met it")
-    expect(contacts.count).to eq(ROWS)
+    expect(contacts.count).to eq(many)
     clean
     click_link "To the list"
     expect(page).to have_text("Owner 1999")

@@ -31,7 +31,8 @@ RSpec.describe "Being told" do
   it "is narrowed by rule in the bell, read one by one or all at once" do
     rule = publish("name" => "Greet", "trigger" => {"when" => "record_made"}, "branches" => [{
       "do" => [
-        {"action" => "notice", "assign" => {"to" => "person", "person" => "hollie"}, "text" => "New: {{ record.title }}"}
+        {"action" => "notice", "assign" => {"to" => "person", "person" => "hollie"},
+         "text" => "New: {{ record.title }}"}
       ]
     }])
     root.records.make("deal", {"title" => "Tern"}, cause: as("maren"))

@@ -30,8 +30,8 @@ RSpec.describe Yenvo::Store::Imports do
     row = a_table(text)
     map = JSON.parse(row[:plan])["map"]
     rows = map["rows"] | [{"field" => "title", "path" => "c0"}]
-    root.imports.write(row[:id], 
-{"map" => map.merge("rows" => rows, **more.transform_keys(&:to_s)), "empties" => more[:empties] == true})
+    root.imports.write(row[:id],
+      {"map" => map.merge("rows" => rows, **more.transform_keys(&:to_s)), "empties" => more[:empties] == true})
   end
 
   it "takes cards (RFC 6350) as tables, also those that it gave out itself" do
@@ -68,7 +68,8 @@ RSpec.describe Yenvo::Store::Imports do
 
   it "writes the good rows, with journal, index and links, and no rule meets them unless asked" do
     publish("name" => "New", "record" => "contact", "trigger" => {"when" => "record_made"},
-      "branches" => [{"do" => [{"action" => "task", "title" => "Greet", "assign" => {"to" => "owner"}, "fallback" => {"to" => "queue", "queue" => "callbacks"}}]}])
+      "branches" => [{"do" => [{"action" => "task", "title" => "Greet", "assign" => {"to" => "owner"},
+                                "fallback" => {"to" => "queue", "queue" => "callbacks"}}]}])
     row = bring_in(mapped(owners))
     expect([row[:state], written(row)]).to eq(["done", {"made" => 2, "changed" => 0, "same" => 0, "refused" => 0}])
     work
@@ -83,8 +84,8 @@ RSpec.describe Yenvo::Store::Imports do
     rows.each { |one, other| expect(one).to eq(other) }
     bring_in(mapped("Name\nBo\n"), rules: true)
     work
-    expect(db[:tasks].join(:records, 
-id: :record_id).select_map(Sequel[:records][:title])).to contain_exactly("Aldo Renn", "Bo")
+    expect(db[:tasks].join(:records,
+      id: :record_id).select_map(Sequel[:records][:title])).to contain_exactly("Aldo Renn", "Bo")
   end
 
   def shape(table, id)
@@ -94,9 +95,10 @@ id: :record_id).select_map(Sequel[:records][:title])).to contain_exactly("Aldo R
   end
 
   it "changes those that are there by a key, tells what is the same, and empties only what it is asked to" do
-    aldo = make("contact", 
-{"title" => "Aldo", "email" => "ALDO@sea.example", "phone" => "+353 555 0100", "country" => "ireland"})
-    text = "Name;E-mail;Phone;Country\nAldo;aldo@sea.example;;Ireland\nBo;bo@sea.example;;\nBo;bo@sea.example;+1 555 0100;\n"
+    aldo = make("contact",
+      {"title" => "Aldo", "email" => "ALDO@sea.example", "phone" => "+353 555 0100", "country" => "ireland"})
+    text = "Name;E-mail;Phone;Country\nAldo;aldo@sea.example;;Ireland\nBo;bo@sea.example;;\n" \
+           "Bo;bo@sea.example;+1 555 0100;\n"
     row = look(mapped(text, how: "both", key: "email"))
     expect(looked(row)).to include("made" => 1, "changed" => 2, "same" => 0)
     row = step(row, "running", rules: false)
@@ -121,8 +123,8 @@ id: :record_id).select_map(Sequel[:records][:title])).to contain_exactly("Aldo R
       {"field" => "owner", "path" => "c2"}]
     root.imports.write(row[:id], {"map" => {"how" => "make", "types" => [], "rows" => rows}})
     row = bring_in(row)
-    expect(refused(row)).to match([[3, {"boat" => "Boat: there is no deal with Title Nowhere."}], 
-[4, {"owner" => /person/}]])
+    expect(refused(row)).to match([[3, {"boat" => "Boat: there is no deal with Title Nowhere."}],
+      [4, {"owner" => /person/}]])
     made = root.records.find!(db[:records].where(kind: "ticket").get(:id))
     expect(made).to include("boat" => boat, "owner" => "wen")
     expect(root.links.around(boat).map { |one| one.values_at(:title, :field) }).to eq([["Pump leaks", "boat"]])
@@ -148,7 +150,8 @@ id: :record_id).select_map(Sequel[:records][:title])).to contain_exactly("Aldo R
     row = look(mapped(text))
     root.imports.begin(row[:id], "running", cause: cause, rules: false)
     expect {
- root.imports.begin(row[:id], "running", cause: cause) }.to raise_error(Yenvo::Store::Refused, /brought in already/)
+      root.imports.begin(row[:id], "running", cause: cause)
+    }.to raise_error(Yenvo::Store::Refused, /brought in already/)
     long = Yenvo::Engine::LongWork.new(root, log: SemanticLogger["spec"])
     long.take(now: Database::NOW)
     expect(contacts.count).to be_between(499, 500)

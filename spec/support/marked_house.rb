@@ -106,7 +106,8 @@ module MarkedHouse
           "do" => [
             {"action" => "set", "of" => "boat_owner", "values" => [{"field" => "berth", "value" => "3"}]},
             {
-              "action" => "notice", "assign" => {"to" => "owner"}, "fallback" => {"to" => "person", "person" => "maren"},
+              "action" => "notice", "assign" => {"to" => "owner"},
+              "fallback" => {"to" => "person", "person" => "maren"},
               "text" => "Seen: {{ record.title }}"
             }
           ]

@@ -31,8 +31,8 @@ RSpec.describe "Tables that are brought in" do
     call(:post, "/api/imports/#{id}/look")
     expect(status).to eq(422)
     call(:put, "/api/imports/#{id}", {map: mapped(made), empties: false})
-    expect(call(:post, 
-"/api/imports/#{id}/look")).to include("state" => "looking", "progress" => hash_including("done" => 0))
+    expect(call(:post,
+      "/api/imports/#{id}/look")).to include("state" => "looking", "progress" => hash_including("done" => 0))
     work_out_jobs
     looked = get_json("/api/imports/#{id}")
     expect(looked).to include("state" => "looked", "looked" => hash_including("made" => 1, "refused" => 1, "rows" => 2))
@@ -44,8 +44,8 @@ RSpec.describe "Tables that are brought in" do
     expect(get_json("/api/imports/#{id}")).to include("state" => "done", "written" => hash_including("made" => 1))
     get "/api/imports/#{id}/refused"
     rows = CSV.parse(last_response.body)
-    expect(rows).to match([["Who", "E-mail", "Line", "What is wrong"], 
-["Bo", "nobody", "3", /takes an e-mail address/]])
+    expect(rows).to match([["Who", "E-mail", "Line", "What is wrong"],
+      ["Bo", "nobody", "3", /takes an e-mail address/]])
     expect(db[:audit].reverse(:id).get(:words)).to include("refused rows")
     call(:post, "/api/imports/#{id}/undo")
     work_out_jobs
@@ -61,8 +61,8 @@ RSpec.describe "Tables that are brought in" do
     made = give("Name,Country\nAldo,Ireland\nBo,France\nCy,Ireland\n")
     call(:put, "/api/imports/#{made["id"]}", {map: mapped(made), empties: false})
     told = get_json("/api/imports/#{made["id"]}/rules")
-    expect(told).to match("rows" => 3, 
-"rules" => [{"rule" => hash_including("name" => "Greet"), "runs" => 2, "tasks" => 2}])
+    expect(told).to match("rows" => 3,
+      "rules" => [{"rule" => hash_including("name" => "Greet"), "runs" => 2, "tasks" => 2}])
     expect([db[:tasks].count, contacts.count]).to eq([0, 0])
   end
 
@@ -81,7 +81,8 @@ RSpec.describe "Tables that are brought in" do
     sign_in("osk")
     %w[look undo stop].each { |step| call(:post, "/api/imports/#{id}/#{step}") && expect(status).to(eq(404)) }
     %w[/refusals /refused /rules].push("").each { |path|
- get_json("/api/imports/#{id}#{path}") && expect(status).to(eq(404)) }
+      get_json("/api/imports/#{id}#{path}") && expect(status).to(eq(404))
+    }
   end
 
   it "change nothing that whoever brings them may not change, and say nothing of what they do not see" do
@@ -92,7 +93,8 @@ RSpec.describe "Tables that are brought in" do
     call(:put, "/api/imports/#{made["id"]}", {map:, empties: false})
     call(:post, "/api/imports/#{made["id"]}/look")
     work_out_jobs
-    expect(get_json("/api/imports/#{made["id"]}/refusals")["rows"][0]["problems"][0]["text"]).to include("not yours to change")
+    told = get_json("/api/imports/#{made["id"]}/refusals")["rows"][0]["problems"][0]["text"]
+    expect(told).to include("not yours to change")
   end
 
   it "are refused when they are too long, none, or for nothing" do

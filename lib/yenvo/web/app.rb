@@ -19,7 +19,8 @@ module Yenvo
         "/tasks" => Tasks, "/worklist" => Worklists, "/rules" => Rules, "/rule-files" => RuleFiles,
         "/try" => Tries, "/trail" => Trails, "/runs" => Runs, "/notices" => Notices,
         "/jobs" => Jobs, "/asides" => Asides, "/undo" => Undos, "/patterns" => Patterns,
-        "/doors" => ProgramDoors, "/mail-doors" => MailDoors, "/imports" => Imports, "/kits" => Kits, "/copies" => Copies, "/queues" => Queues,
+        "/doors" => ProgramDoors, "/mail-doors" => MailDoors, "/imports" => Imports,
+        "/kits" => Kits, "/copies" => Copies, "/queues" => Queues,
         "/team" => Team, "/audit" => Audits, "/presets" => Presets, "/proposals" => Proposals
       }.freeze
 

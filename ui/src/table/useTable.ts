@@ -5,7 +5,7 @@ export type Table = Schemas['ImportSheet']
 const UNDER_WAY = ['looking', 'running', 'undoing']
 const LOOK_AGAIN = 1000
 
-/** One table that is brought in: how it is read, what goes where, how far it has come; looked at again while it moves. */
+/** One table that is brought in: how it is read, what goes where, how far it has come; asked again while it moves. */
 export function useTable(id: number) {
   const table = shallowRef<Table | null>(null)
   const trouble = ref('')

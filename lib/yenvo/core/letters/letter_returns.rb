@@ -20,9 +20,8 @@ module Yenvo
       def blocks(part) = part.body.decoded.scrub("?").gsub("\r\n", "\n").split(/\n{2,}/).map { |text| lines(text) }
 
       # @return [Hash{String => String}] by name in small letters; what is folded onto the next line belongs to it
-      def lines(text) =
-        text.gsub(/\n[ \t]+/, " ").each_line.to_h { |line| line.split(":", 2).map { |part| part.to_s.strip } }
-          .transform_keys(&:downcase)
+      def lines(text) = text.gsub(/\n[ \t]+/, " ").each_line.to_h { |line| pair(line) }.transform_keys(&:downcase)
+      def pair(line) = line.split(":", 2).map { |part| part.to_s.strip }
 
       def one(block, message_id)
         return unless block["action"].to_s.casecmp?("failed")
@@ -35,8 +34,10 @@ module Yenvo
         LetterReturn.new(address: address.downcase[0, 190], status:, words: Show.line(words)[0, 300], message_id:)
       end
 
+      def whole?(part) = part.mime_type.to_s.match?(%r{\A(?:message/rfc822|text/rfc822-headers)}i)
+
       def message_id(mail)
-        whole = mail.parts.find { |part| part.mime_type.to_s.match?(%r{\A(?:message/rfc822|text/rfc822-headers)}i) }
+        whole = mail.parts.find { |part| whole?(part) }
         whole && whole.body.decoded.scrub("?")[/^Message-ID:\s*<([^<>\s]{1,500})>/i, 1]
       end
     end

@@ -64,12 +64,10 @@ module Yenvo
       def head?(line) = line.size <= MOST_HEAD && line.end_with?(":") && line.match?(/[@\d]/)
 
       def cut(text)
-        most = Reading::MAX_LONG_TEXT
-        return text if text.size <= most
-
-        said = format(CUT, size: Show.count(text.size))
-        text[0, most - said.size] + said
+        (text.size > Reading::MAX_LONG_TEXT) ? said_cut(text, format(CUT, size: Show.count(text.size))) : text
       end
+
+      def said_cut(text, said) = text[0, Reading::MAX_LONG_TEXT - said.size] + said
     end
   end
 end

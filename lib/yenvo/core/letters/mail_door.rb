@@ -28,9 +28,11 @@ module Yenvo
 
         # @return [Set<String>] what it leans on in the set-up, as in Uses
         def uses
-          fields = [text, link].compact.map { |field| "field #{kind.key} #{field.key}" }
-          Set["kind #{kind.key}", *fields] | fixed_uses(kind, fixed)
+          Set["kind #{kind.key}", *[text, link].compact.map { |field| use_of(field) }] | fixed_uses(kind, fixed)
         end
+
+        def use_of(field) = "field #{kind.key} #{field.key}"
+        private :use_of
 
         include FixedValues
       end

@@ -15,7 +15,8 @@ module Yenvo
         @heads = heads
         @rows = rows
         title, others = kind.fields.values.select { |field|
- settable?(field) }.partition { |field| field.key == "title" }
+          settable?(field)
+        }.partition { |field| field.key == "title" }
         @fields = others + title
       end
 
@@ -42,8 +43,9 @@ module Yenvo
 
       # People call the title of a record by many names; a field that is called so goes first.
       def names(field)
-        own = [plain(field.label), plain(field.key)]
-        (field.key == "title") ? [*own, "name", "subject", plain(@kind.label)] : own
+        own = [field.label, field.key]
+        own += ["name", "subject", @kind.label] if field.key == "title"
+        own.map { |name| plain(name) }
       end
 
       SAMPLES = {
@@ -54,9 +56,10 @@ module Yenvo
 
       def looks_like?(field, at)
         form = SAMPLES[field.type] or return false
-        found = cells(at)
-        found.any? && found.count { |cell| form.match?(cell.strip) } >= ENOUGH * found.size
+        mostly?(cells(at), form)
       end
+
+      def mostly?(cells, form) = cells.any? && cells.count { |cell| form.match?(cell.strip) } >= ENOUGH * cells.size
 
       # How dates are written in it, and by what its links are known.
       def more(field, at)
@@ -74,8 +77,10 @@ module Yenvo
 
       def day?(form, cell)
         found = DoorRow::DAYS.fetch(form).match(cell.strip)
-        !found.nil? && Date.valid_date?(*%w[y m d].map { |name| found[name].to_i })
+        !found.nil? && sound?(found)
       end
+
+      def sound?(found) = Date.valid_date?(*%w[y m d].map { |name| found[name].to_i })
     end
   end
 end

@@ -17,17 +17,12 @@ module Yenvo
         # @param cells [Array<String, nil>]
         # @return [Array(Hash, Hash)] fields to plain values or DoorLink, and what is wrong by field
         def row(cells, schema)
-          return [{}, {"" => "It has characters that are not #{form.encoding}."}] if unreadable?(cells)
-
-          map.read(message(cells), schema)
+          unreadable?(cells) ? [{}, {"" => not_so_written}] : map.read(message(cells), schema)
         end
 
         # @return [Array<String>] fields whose cells are empty, and that are to be emptied
         def emptied(cells)
-          return [] unless empties
-
-          map.rows.select { |row|
- row.path && blank?(cells[column(row)]) && row.otherwise.nil? }.map { |row| row.field.key }
+          empties ? map.rows.select { |row| empty?(row, cells) }.map { |row| row.field.key } : []
         end
 
         # @return [Integer, nil] the column from which a field comes
@@ -35,6 +30,8 @@ module Yenvo
 
         private
 
+        def not_so_written = "It has characters that are not #{form.encoding}."
+        def empty?(row, cells) = row.path && row.otherwise.nil? && blank?(cells[column(row)])
         def column(row) = row.path.delete_prefix("c").to_i
         def blank?(cell) = cell.nil? || cell.strip.empty?
         def unreadable?(cells) = cells.any? { |cell| cell&.include?("\uFFFD") }

@@ -54,9 +54,10 @@ module Yenvo
       end
 
       def found(rule, facts)
-        tasks = facts.sum { |one| rule.plan(one, now: @now) { false }.task_count }
-        Found.new(rule:, runs: facts.size, tasks:)
+        Found.new(rule:, runs: facts.size, tasks: facts.sum { |one| tasks(rule, one) })
       end
+
+      def tasks(rule, facts) = rule.plan(facts, now: @now) { false }.task_count
     end
   end
 end

@@ -2,8 +2,8 @@
 
 module Yenvo
   module Engine
-    # Writes a table row by row, many at one go, each bit with the place behind it in one transaction, so that it goes on
-    # where it was, whatever dies when, and nothing is written twice.
+    # Writes a table row by row, many at one go, each bit with the place behind it in one transaction, so that it goes
+    # on where it was, whatever dies when, and nothing is written twice.
     class BringingTableIn
       include TableWork
 
@@ -93,9 +93,13 @@ module Yenvo
 
         def made(one)
           image = @root.records.make(@type.key, one.values, cause: @cause, came:)
-          note([[one.row.line, image, nil]])
-          timers([image])
+          made_is(one.row.line, image)
           one
+        end
+
+        def made_is(line, image)
+          note([[line, image, nil]])
+          timers([image])
         end
 
         def change(one)

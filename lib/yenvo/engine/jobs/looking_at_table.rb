@@ -52,9 +52,11 @@ module Yenvo
       end
 
       def refused(one, kind, field)
-        said = "#{field.label} stands on an earlier row already, and each stands once on one #{kind.noun}."
-        one.with(what: "refused", problems: {field.key => said})
+        one.with(what: "refused", problems: {field.key => twice(kind, field)})
       end
+
+      def twice(kind, field) =
+        "#{field.label} stands on an earlier row already, and each stands once on one #{kind.noun}."
 
       def digest(name, known) = Digest::MD5.hexdigest("#{name}\0#{known}")
 

@@ -18,19 +18,20 @@ module Yenvo
       # @return [Store::Sight]
       # @raise [Core::Error]
       def sight(import)
-        return Store::Sight.new(@root, import[:by]) if @root.schema.person(import[:by])&.active
-
-        raise Core::Error, "Whoever brought this table in does not work here any more."
+        works_here?(import[:by]) || raise(Core::Error, "Whoever brought this table in does not work here any more.")
+        Store::Sight.new(@root, import[:by])
       end
+
+      def works_here?(person) = @root.schema.person(person)&.active
 
       # @return [Core::TablePlan]
       # @raise [Core::Error] where what it is for has gone in the meantime
       def plan(import, sight)
         plan, problems = @root.imports.plan(import, sight.access.schema)
-        raise Core::Error, "The table does not fit the set-up any more: #{problems[0].text}." if problems.any?
-
-        plan
+        problems.empty? ? plan : raise(Core::Error, unfit(problems[0]))
       end
+
+      def unfit(problem) = "The table does not fit the set-up any more: #{problem.text}."
 
       # Keeps rows that were refused, each with what is wrong by field.
       def refuse(import, verdicts)

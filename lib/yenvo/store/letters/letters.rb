@@ -72,8 +72,10 @@ module Yenvo
       def outcome(letter, to, cause)
         db.transaction(savepoint: true) { sorted(letter, to, cause) }
       rescue Refused => error
-        {state: "waiting", reason: error.message[0, 1_000]}
+        waiting(error)
       end
+
+      def waiting(error) = {state: "waiting", reason: error.message[0, 1_000]}
 
       def sorted(letter, to, cause)
         return {state: "loop", reason: CIRCLE} if letter.sort == "loop" || ours?(letter.message_id)
@@ -96,14 +98,18 @@ module Yenvo
       def not_too_many(letter)
         return if root.counts.add("letters of #{letter.sender}", seconds: HOUR) <= MOST_OF_SENDER
 
-        refuse("sender", "#{letter.sender} sends more than #{MOST_OF_SENDER} mails within an hour; the rest wait.")
+        refuse("sender", too_many(letter.sender))
       end
+
+      def too_many(sender) = "#{sender} sends more than #{MOST_OF_SENDER} mails within an hour; the rest wait."
 
       # @return [Hash, nil] row of the mail of the house that it answers
       def answered(letter, to)
-        id = ReplyAddress.new(root.secret).read(to | letter.to)
+        id = token(letter, to)
         (id && deliveries.where(id:).first) || named(letter.references)
       end
+
+      def token(letter, to) = ReplyAddress.new(root.secret).read(to | letter.to)
 
       def named(message_ids)
         found = deliveries.where(message_id: message_ids).as_hash(:message_id)
@@ -111,7 +117,7 @@ module Yenvo
       end
 
       def back(letter, to, cause)
-        token = ReplyAddress.new(root.secret).read(to | letter.to)
+        token = token(letter, to)
         found = letter.returns.filter_map { |one| brought_back(one, token, cause) }
         return {state: "back", reason: "It names no mail of the house."} if found.empty?
 
@@ -119,14 +125,18 @@ module Yenvo
       end
 
       def brought_back(one, token, cause)
-        delivery = deliveries.where(one.message_id ? {message_id: one.message_id} : {id: token}).first
+        delivery = deliveries.where(which(one, token)).first
         delivery&.tap { root.returned.mark(one, delivery, cause:) }
       end
 
+      def which(one, token) = one.message_id ? {message_id: one.message_id} : {id: token}
+
       def answer(letter, delivery, cause)
         record = delivery && delivery[:record_id]
-        return unless record && there?(record)
+        answered_on(record, delivery, letter, cause) if record && there?(record)
+      end
 
+      def answered_on(record, delivery, letter, cause)
         log(record, letter, cause, answers: delivery[:id])
         {state: "answer", **of(delivery)}
       end
@@ -136,8 +146,10 @@ module Yenvo
         return true if db[:records].where(id: record).any?
 
         gone = root.trash.find(record) or return false
-        refuse("record", "It is about “#{gone[:title]}”, which was taken away. It comes in when that is back.")
+        refuse("record", away(gone))
       end
+
+      def away(gone) = "It is about “#{gone[:title]}”, which was taken away. It comes in when that is back."
 
       # Whoever writes once more about what their own mail made.
       def follow(letter, cause)

@@ -26,8 +26,7 @@ module Yenvo
       # @return [Hash, nil] row of the one that is open, of the first
       def at(addresses)
         plain = addresses.map { |one| ReplyAddress.plain(one) }
-        rows = table.where(address: plain, retired_at: nil, open: true).all
-        rows.min_by { |row| plain.index(row[:address]) }
+        open_at(plain).min_by { |row| plain.index(row[:address]) }
       end
 
       # @return [String] its key
@@ -75,6 +74,8 @@ module Yenvo
       end
 
       private
+
+      def open_at(addresses) = table.where(address: addresses, retired_at: nil, open: true).all
 
       def columns(row, given)
         found = {}

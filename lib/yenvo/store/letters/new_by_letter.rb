@@ -38,16 +38,14 @@ module Yenvo
       # @return [Integer, nil]
       def contact(door, letter)
         found = root.contact_by_mail.find(door.finder.key, letter.sender)
-        return found["id"] if found
-
-        add(door.person, door.person_values(letter)) if door.link && door.make_contact
+        found ? found["id"] : new_contact(door, letter)
       end
 
-      def add(kind, values) =
-        root.records.make(kind.key, {"owner" => nil, **values}, cause: @cause, came: {
-          "door" => DOOR,
-          "through" => @row[:key]
-        })["id"]
+      def new_contact(door, letter) =
+        (add(door.person, door.person_values(letter)) if door.link && door.make_contact)
+
+      def add(kind, values) = root.records.make(kind.key, {"owner" => nil, **values}, cause: @cause, came:)["id"]
+      def came = {"door" => DOOR, "through" => @row[:key]}
     end
   end
 end

@@ -22,8 +22,7 @@ module Yenvo
       # @param id [Integer] of the delivery
       # @return [String]
       def of(from, id)
-        local, domain = from.split("@", 2)
-        "#{local}+m#{id.to_s(36)}-#{sign(id)}@#{domain}"
+        from.sub("@", "+#{token(id)}@")
       end
 
       # @param addresses [Array<String>]
@@ -38,6 +37,8 @@ module Yenvo
       end
 
       private
+
+      def token(id) = "m#{id.to_s(36)}-#{sign(id)}"
 
       def sign(id) = OpenSSL::HMAC.hexdigest("SHA256", @secret, "answer to #{id}")[0, 20]
     end

@@ -37,9 +37,10 @@ module Yenvo
 
       # A notice may name any address; only those that the mail went to are believed.
       def to?(delivery, address)
-        content = load(delivery[:content])
-        content.values_at("to", "cc").compact.join(",").downcase.split(/[\s,<>]+/).include?(address)
+        went_to(load(delivery[:content])).include?(address)
       end
+
+      def went_to(content) = content.values_at("to", "cc").compact.join(",").downcase.split(/[\s,<>]+/)
     end
   end
 end

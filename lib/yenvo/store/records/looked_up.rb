@@ -21,7 +21,7 @@ module Yenvo
         words = values.filter_map { |value| word(field, value) }.uniq
         found = words.each_slice(1_000).flat_map { |some| rows(kind, field, some) }
         seen = @sight.records(found.map(&:first))
-        found.select { |id, _| seen.include?(id) }.sort_by { |id, _| -id }.to_h { |id, key| [key, id] }
+        found.select { |pair| seen.include?(pair[0]) }.sort_by { |id, _| -id }.to_h { |id, key| [key, id] }
       end
 
       # @return [Object] what a value is known by among others
@@ -37,10 +37,12 @@ module Yenvo
 
       def word(field, value)
         plain = Core::Reading.value(field, value, schema)
-        plain && RecordIndex.rows(field, plain)[0].values_at(2, 3)
+        plain && indexed(field, plain)
       rescue Core::Unreadable
         nil
       end
+
+      def indexed(field, plain) = RecordIndex.rows(field, plain)[0].values_at(2, 3)
 
       def rows(kind, field, words)
         found = db[:record_index].where(kind: kind.key, field: field.key, empty: false)

@@ -51,8 +51,10 @@ module Yenvo
 
       def held(type, field, image)
         key, _, num, word = RecordIndex.rows(field, image[field.key])[0]
-        {kind: type.key, field: key, num:, word:, record_id: image["id"]}
+        row(type, image["id"], key, num, word)
       end
+
+      def row(type, record_id, field, num, word) = {kind: type.key, field:, num:, word:, record_id:}
 
       def let_go(type, field, record_id) = table.where(kind: type.key, field: field.key, record_id:).delete
 

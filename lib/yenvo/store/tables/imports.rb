@@ -53,9 +53,11 @@ module Yenvo
       # @return [Core::TablePlan, Array<Core::Problem>]
       # @param seen [Core::Schema] as whoever brings it in sees it
       def plan(row, seen = schema)
-        kind = seen.kind(row[:kind]) || refuse("kind", "The list that it is for was taken away.")
-        Core::TablePlan.read(load(row[:plan]), kind, seen)
+        Core::TablePlan.read(load(row[:plan]), seen.kind(row[:kind]) || gone, seen)
       end
+
+      def gone = refuse("kind", "The list that it is for was taken away.")
+      private :gone
 
       # @return [TableFile]
       # @raise [Refused] once it is forgotten
@@ -79,8 +81,10 @@ module Yenvo
         step(id, "write") do |row|
           plain = load(row[:plan])
           form = given["form"] && Core::TableForm.read(given["form"])
-          plain = guessed(schema.kind!(row[:kind]), row[:file], 
-form) if form && form.to_h.transform_keys(&:to_s) != plain["form"]
+          if form && form.to_h.transform_keys(&:to_s) != plain["form"]
+            plain = guessed(schema.kind!(row[:kind]), row[:file],
+              form)
+          end
           table.where(id:).update(plan: dump(plain.merge(given.slice("map", "empties"))), state: "read", looked: nil)
         end
         find!(id)
@@ -122,9 +126,11 @@ form) if form && form.to_h.transform_keys(&:to_s) != plain["form"]
       # @param error [StandardError]
       def failed(job_id, error, now:)
         row = table.where(job_id:, state: UNDER_WAY).first or return
-        words = error.is_a?(Core::Error) ? error.message : "Yenvo could not go on; whoever runs it finds why in the log."
+        words = error.is_a?(Core::Error) ? error.message : BROKE
         table.where(id: row[:id]).update(state: stopped(row[:state]), ended_at: now, failed: words[0, 500])
       end
+      BROKE = "Yenvo could not go on; whoever runs it finds why in the log."
+      private_constant :BROKE
 
       # @return [Sequel::Dataset] rows that were refused
       def refusals(id) = db[:import_refusals].where(import_id: id)
@@ -135,12 +141,13 @@ form) if form && form.to_h.transform_keys(&:to_s) != plain["form"]
       # Forgets files and rows after a week.
       # @return [Integer] how many
       def purge(now:)
-        old = table.where { at < now - (DAYS * 86_400) }.exclude(file: nil).exclude(state: UNDER_WAY).limit(20).all
-        old.each { |row| forget(row) }
-        old.size
+        old(now).each { |row| forget(row) }.size
       end
 
       private
+
+      def old(now) =
+        table.where { at < now - (DAYS * 86_400) }.exclude(file: nil).exclude(state: UNDER_WAY).limit(20).all
 
       def step(id, what)
         root.transaction do
@@ -165,13 +172,19 @@ form) if form && form.to_h.transform_keys(&:to_s) != plain["form"]
       def total(row, state)
         return written(row[:id]).count if state == "undoing"
 
-        (state == "running" && row[:looked]) ? load(row[:looked])["rows"].to_i : row[:size]
+        (state == "running" && looked(row)) || row[:size]
       end
 
+      # @return [Integer, nil] rows
+      def looked(row) = row[:looked] && load(row[:looked])["rows"].to_i
+
       def not_too_many(cause)
-        found = table.where(by: cause.who).exclude(file: nil).count
-        refuse("file", "You have #{found} tables here. Forget one of them first.") if found >= MOST_OF_PERSON
+        return if here(cause.who) < MOST_OF_PERSON
+
+        refuse("file", "You have #{MOST_OF_PERSON} tables here; each is forgotten after #{DAYS} days.")
       end
+
+      def here(person) = table.where(by: person).exclude(file: nil).count
 
       def forget_look(id)
         refusals(id).delete
@@ -220,9 +233,9 @@ form) if form && form.to_h.transform_keys(&:to_s) != plain["form"]
         }
       end
 
-      def plain_name(name)
-        Core::Reading.trim(File.basename(name.to_s.tr("\\", "/")).gsub(/[[:cntrl:]\p{Cf}]/, ""))[0, 200]
-      end
+      def plain_name(name) = Core::Reading.trim(seen(File.basename(name.to_s.tr("\\", "/"))))[0, 200]
+      def seen(text) = text.gsub(/[[:cntrl:]\p{Cf}]/, "")
+
       def path(file) = File.join(root.files, "tables", file)
       include FormWords
     end

@@ -4,7 +4,8 @@ require "csv"
 
 module Yenvo
   module Store
-    # Reads a table from a file bit by bit, and can go on at any row. A row may go over several lines where its cells do.
+    # Reads a table from a file bit by bit, and can go on at any row. A row may go over several lines where its cells
+    # do.
     class TableFile
       # Bytes of one row, and lines of one cell, at most; beyond that a quote was never closed.
       MOST_ROW = 1_000_000
@@ -85,8 +86,11 @@ module Yenvo
       # @return [Array<String>] what the columns are called; their places where nothing says
       def heads
         first = bit_of_first or return []
-        return first.map.with_index { |cell, at|
- cell.to_s.strip.empty? ? "Column #{at + 1}" : cell.strip } if @form.header
+        if @form.header
+          return first.map.with_index { |cell, at|
+            cell.to_s.strip.empty? ? "Column #{at + 1}" : cell.strip
+          }
+        end
 
         first.each_index.map { |at| "Column #{at + 1}" }
       end
@@ -128,8 +132,8 @@ module Yenvo
         text.each_line.with_index(line + 1).filter_map do |one, at|
           next if one.strip.empty?
 
-          Row.new(line: at, cells: CSV.parse_line(one, col_sep: @form.separator, liberal_parsing: true).to_a, 
-wrong: nil)
+          Row.new(line: at, cells: CSV.parse_line(one, col_sep: @form.separator, liberal_parsing: true).to_a,
+            wrong: nil)
         rescue CSV::MalformedCSVError
           Row.new(line: at, cells: [one.chomp[0, 2_000]], wrong: "It cannot be taken apart; look at its quotes.")
         end

@@ -25,12 +25,12 @@ module Yenvo
       def verdicts(rows)
         read = rows.map { |row| read(row) }
         resolve_links(read)
-        found = there(read)
-        all = read.map { |row, values, problems| verdict(row, values, problems, found) }
-        unique(all)
+        unique(judged(read, there(read)))
       end
 
       private
+
+      def judged(read, found) = read.map { |row, values, problems| verdict(row, values, problems, found) }
 
       # @return [Array(TableFile::Row, Hash, Hash)]
       def read(row)
@@ -76,8 +76,10 @@ module Yenvo
         key = @map.key && values[@map.key.key]
         known = key && LookedUp.known(@map.key, key)
         image = known && found[known]
-        problems = (image ? of_change(values, row, 
-image) : of_new(values, key)).merge(problems) unless problems.key?("")
+        unless problems.key?("")
+          problems = (image ? of_change(values, row,
+            image) : of_new(values, key)).merge(problems)
+        end
         return Verdict.new(row:, what: "refused", values:, problems:, record: image, key: known) if problems.any?
 
         what, values = image ? changed(values, row, image) : ["make", beginning.merge(values)]
@@ -86,8 +88,10 @@ image) : of_new(values, key)).merge(problems) unless problems.key?("")
 
       def changed(values, row, image)
         differing = wanted(values, row).reject { |key, value| image[key] == value }
-        [differing.any? ? "change" : "same", differing]
+        [what(differing), differing]
       end
+
+      def what(differing) = differing.any? ? "change" : "same"
 
       def wanted(values, row) = {**@plan.emptied(row.cells).to_h { |key| [key, nil] }, **values}
 

@@ -107,8 +107,8 @@ module Yenvo
       def take_bytes(env, request)
         return Json.refuse(415, "Send the file as #{BYTES}.") unless request.media_type == BYTES
 
-        whole = (request.path == TABLES) ? {"yenvo.stream" => request.body} : {"yenvo.bytes" => request.body.read.to_s.b}
-        env.merge!(whole)
+        env["yenvo.stream"] = request.body
+        env["yenvo.bytes"] = request.body.read.to_s.b unless request.path == TABLES
         nil
       end
     end

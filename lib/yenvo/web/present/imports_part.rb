@@ -10,17 +10,17 @@ module Yenvo
 
         # @param row [Hash]
         def import_sheet(row)
-          heads, rows = root.imports.sample(row)
-          import(row).merge(
-            plan: JSON.parse(row[:plan]), heads:, sample: rows, **plan_told(row), progress: progress(row)
-          )
+          {**import(row), plan: JSON.parse(row[:plan]), **shown_sample(row), **plan_told(row), progress: progress(row)}
         end
+
+        def shown_sample(row) = %i[heads sample].zip(root.imports.sample(row)).to_h
 
         # @param found [Array<Engine::TableRules::Found>]
         def table_rules(rows, found)
-          told = found.map { |one| {rule: one.rule.named, runs: one.runs, tasks: one.tasks} }
-          {rows:, rules: told}
+          {rows:, rules: found.map { |one| table_rule(one) }}
         end
+
+        def table_rule(one) = {rule: one.rule.named, runs: one.runs, tasks: one.tasks}
 
         # @param rows [Array<Hash>]
         def refusals(rows, import)
@@ -74,7 +74,8 @@ module Yenvo
         def refusal(row, import)
           labels = root.schema.kind(import[:kind])
           said = problems_of(row).map { |key, text|
- {label: labels&.field(key)&.label, column: column_of(import, key), text:} }
+            {label: labels&.field(key)&.label, column: column_of(import, key), text:}
+          }
           {line: row[:line], problems: said, cells: JSON.parse(row[:cells]).map(&:to_s).first(20)}
         end
 

@@ -44,14 +44,16 @@ module Yenvo
         end
 
         def letter(row, records)
-          told = pick(row, :id, :sender, :name, :to, :subject, :state, :reason, :delivery_id, :door, :at)
-          told.merge(record: records[row[:record_id]])
+          pick(row, *OF_LETTER).merge(record: records[row[:record_id]])
         end
+        OF_LETTER = %i[id sender name to subject state reason delivery_id door at].freeze
+        private_constant :OF_LETTER
 
         def warning(row)
-          on = Core::Show.date(calendar.date_of(row[:at]))
-          "Mail to this address came back on #{on}: #{row[:words].sub(/\A\S+: /, "")}"
+          "Mail to this address came back on #{day(row[:at])}: #{row[:words].sub(/\A\S+: /, "")}"
         end
+
+        def day(at) = Core::Show.date(calendar.date_of(at))
       end
     end
   end

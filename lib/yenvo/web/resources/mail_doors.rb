@@ -46,9 +46,10 @@ module Yenvo
       def sheet(key) = present.mail_door_sheet(changes.find!(key))
 
       def shown(more = {})
-        from = root.setup_store.setting("mail_from", nil)
         {doors: present.mail_doors, answers: changes.answers?, from:, returned: present.returned, **more}
       end
+
+      def from = root.setup_store.setting("mail_from", nil)
     end
   end
 end
