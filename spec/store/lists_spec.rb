@@ -153,7 +153,7 @@ RSpec.describe "Yenvo::Store::Trash" do
   end
 
   it "says what goes along, and brings all of it back as it was" do
-    expect(root.trash.hanging(entry)).to eq(notes: 2, open_tasks: 2, links: 1)
+    expect(root.trash.hanging(entry)).to eq(notes: 2, open_tasks: 2, links: 1, kits: 0, lists: 0)
     before = root.records.find!(entry)
     root.list_entries.take_off(entry, cause: cause("tobias"))
     expect(db[:tasks].order(:id).select_map(%i[title state])).to eq(

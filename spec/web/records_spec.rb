@@ -66,7 +66,7 @@ RSpec.describe "Records over the API" do
     expect([rest["rows"].map { |row| row["title"] }.last, rest["next"]]).to eq(["Boat 00", nil])
     expect(get_json("/api/records?kind=deal&where.stage=quoted&where.owner=hollie%7Cosk")["count"]).to eq(30)
     expect(get_json("/api/records?kind=deal&search=boat%2007")["rows"].map { |row| row["title"] }).to eq(["Boat 07"])
-    expect(get_json("/api/find?text=07&kind=deal")["found"].map { |row| row["title"] }).to eq(["Boat 07"])
+    expect(get_json("/api/find?text=boat%2007&kind=deal")["found"].map { |row| row["title"] }).to eq(["Boat 07"])
   end
 
   it "answers what makes no sense with a sentence, never with a stack" do
@@ -153,7 +153,8 @@ RSpec.describe "Taking an entry off its list, over the API" do
     boat = make("deal", who: "osk")["id"]
     entry = root.list_entries.put_on(boat, "entry/launch_roster", cause: cause("osk"))["id"]
     sign_in("hollie")
-    expect(get_json("/api/records/#{entry}/hanging")).to eq("notes" => 0, "open_tasks" => 0, "links" => 0)
+    none = {"notes" => 0, "open_tasks" => 0, "links" => 0, "kits" => 0, "lists" => 0}
+    expect(get_json("/api/records/#{entry}/hanging")).to eq(none)
     expect(call(:delete, "/api/records/#{entry}/lists")["error"]).to match(/by the owner and leads of that team/)
     sign_in("osk")
     call(:delete, "/api/records/#{entry}/lists")

@@ -26,6 +26,7 @@ export const router = createRouter({
     { path: '/records', redirect: '/records/deal' },
     { path: '/records/:kind(.*)', component: () => import('@/pages/RecordListPage.vue'), meta: { title: 'Records' } },
     { path: '/record/:id(\\d+)', component: () => import('@/pages/RecordPage.vue'), meta: { title: 'Record' } },
+    { path: '/trash', component: () => import('@/pages/TrashPage.vue'), meta: { title: 'Trash' } },
     { path: '/tables', component: () => import('@/pages/TablesPage.vue'), meta: { title: 'Tables brought in' } },
     { path: '/table/:id(\\d+)', component: () => import('@/pages/TablePage.vue'), meta: { title: 'Table' } },
     { path: '/rules', component: () => import('@/pages/RulesPage.vue'), meta: { title: 'Rules' } },

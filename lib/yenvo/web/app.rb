@@ -19,7 +19,7 @@ module Yenvo
         "/tasks" => Tasks, "/worklist" => Worklists, "/rules" => Rules, "/rule-files" => RuleFiles,
         "/try" => Tries, "/trail" => Trails, "/runs" => Runs, "/notices" => Notices,
         "/jobs" => Jobs, "/asides" => Asides, "/undo" => Undos, "/patterns" => Patterns,
-        "/doors" => ProgramDoors, "/mail-doors" => MailDoors, "/imports" => Imports,
+        "/doors" => ProgramDoors, "/mail-doors" => MailDoors, "/imports" => Imports, "/trash" => Trashes,
         "/kits" => Kits, "/copies" => Copies, "/queues" => Queues,
         "/team" => Team, "/audit" => Audits, "/presets" => Presets, "/proposals" => Proposals
       }.freeze

@@ -207,13 +207,8 @@ const renaming = ref(false)
         }}</span>
         <span class="ml-auto flex flex-wrap gap-2">
           <StartRule :kind="kind" :records="[record.id]" @started="reload" />
-          <button
-            v-if="kind.family === 'entry' && record.may_take_away"
-            type="button"
-            class="btn btn-quiet"
-            @click="takingOff = true"
-          >
-            Take off the list
+          <button v-if="record.may_take_away" type="button" class="btn btn-quiet" @click="takingOff = true">
+            {{ kind.family === 'entry' ? 'Take off the list' : 'Take away' }}
           </button>
           <button type="button" class="btn btn-quiet" @click="logCall">Log a call</button>
           <button type="button" class="btn" @click="making = true">New task</button>

@@ -20,6 +20,7 @@ const pages = computed(() =>
     { to: '/rules', words: 'Rules' },
     { to: '/trail', words: 'Trail' },
     { to: '/tables', words: 'Tables brought in' },
+    { to: '/trash', words: 'Trash' },
     ...setup.value.kinds.map((kind) => ({ to: `/records/${kind.key}`, words: kind.plural })),
   ].filter((page) => page.words.toLowerCase().includes(text.value.trim().toLowerCase())),
 )

@@ -123,7 +123,13 @@ function said(task: Schemas['CopyTask']) {
           }}</b>
         </button>
         <span class="text-muted">{{
-          copy.state === 'running' ? `${copy.done} of ${copy.all} done` : copy.state === 'done' ? 'finished' : 'stopped'
+          copy.state === 'running'
+            ? `${copy.done} of ${copy.all} done`
+            : copy.state === 'done'
+              ? 'finished'
+              : copy.state === 'resting'
+                ? 'rests'
+                : 'stopped'
         }}</span>
       </div>
       <p v-if="copy.trouble" class="text-red">{{ copy.trouble }}</p>

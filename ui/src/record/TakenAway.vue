@@ -29,9 +29,9 @@ async function bringBack() {
       <RouterLink :to="`/records/${data.kind}`">{{ kindOf(data.kind)?.plural ?? data.kind }}</RouterLink> /
     </p>
     <h1 class="mb-2 text-xl font-bold">{{ data.title }}</h1>
-    <p class="mb-1">It was taken off the list by {{ data.by ? nameOf(data.by) : 'Yenvo' }}, {{ moment(data.at) }}.</p>
+    <p class="mb-1">It was taken away by {{ data.by ? nameOf(data.by) : 'Yenvo' }}, {{ moment(data.at) }}.</p>
     <p class="mb-4 text-muted">
-      Until {{ day(data.until.slice(0, 10)) }} it can be brought back with its notes, links and tasks.
+      Until {{ day(data.until.slice(0, 10)) }} it can be brought back with its notes, files, links, tasks and kits.
     </p>
     <button type="button" class="btn btn-go" @click="bringBack">Bring it back</button>
   </section>

@@ -88,7 +88,8 @@ module Yenvo
         end
       end
       OVER = %i[over not_needed].freeze
-      private_constant :OVER
+      NOT_RUNNING = {"done" => "is finished already", "resting" => "rests, since its record was taken away"}.freeze
+      private_constant :OVER, :NOT_RUNNING
 
       # Stops a copy: its open tasks are dropped, and no more come.
       def stop(id, cause:)
@@ -98,6 +99,18 @@ module Yenvo
           log("kit_stopped", state.copy, cause)
         end
       end
+
+      # Kits of a record that is taken away rest: nothing comes of them, and they are not over.
+      # @return [Array<Integer>] ids
+      def rest(record_id, cause:)
+        ids = table.where(record_id:, state: "running").order(:id).for_update.select_map(:id)
+        table.where(id: ids).update(state: "resting", ended_at: cause.at)
+        ids
+      end
+
+      # They go on with the record that is back.
+      # @param ids [Array<Integer>]
+      def wake(ids) = table.where(id: ids, state: "resting").update(state: "running", ended_at: nil)
 
       # What would become of a copy if it went on by another version: titles of tasks that stay, that would be dropped,
       # that would come at once, and that would get another due date.
@@ -211,7 +224,7 @@ module Yenvo
         root.transaction do
           copy = table.where(id:).for_update.first || find!(id)
           unless copy[:state] == "running"
-            refuse("kit", "This use of the kit is #{(copy[:state] == "done") ? "finished" : "stopped"} already.")
+            refuse("kit", "This use of the kit #{NOT_RUNNING.fetch(copy[:state], "is stopped already")}.")
           end
 
           yield as_it_is(copy)

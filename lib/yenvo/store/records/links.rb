@@ -15,10 +15,20 @@ module Yenvo
           next if field.type != "link" || before[field.key] == after[field.key]
 
           drop(after["id"], field.key, entry) if before[field.key]
-          next unless after[field.key]
+          next unless after[field.key] && !gone?(before, after, field)
 
           table.insert(row(after, field, entry))
           tell_all(type, field, [after], cause)
+        end
+      end
+
+      # Draws what other records' fields lead to a record that is back.
+      def lead_to(id)
+        fields = schema.kinds.values.flat_map { |type| type.links.map { |field| [type.key, field.key] } }
+        found = db[:record_index].where(num: id, empty: false, %i[kind field] => fields).select_map(%i[record_id field])
+        found.each do |record, field|
+          entry = db[:records].where(id: record).get(:entry_id)
+          table.insert_ignore.insert(record_id: record, field:, target_id: id, entry_id: entry)
         end
       end
 
@@ -30,6 +40,11 @@ module Yenvo
           tell_all(type, field, leading.map(&:first), cause)
         end
       end
+
+      # A record that comes back may lead to one that has been taken away in the meantime.
+      def gone?(before, after, field) = before.empty? && after["version"] > 1 && !there?(after[field.key])
+      def there?(id) = !db[:records].where(id:).empty?
+      private :gone?, :there?
 
       # All links of a record that is taken away.
       def record_gone(_type, image, entry, _cause) =

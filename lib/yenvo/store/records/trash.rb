@@ -2,8 +2,8 @@
 
 module Yenvo
   module Store
-    # What was taken away, with everything that hung on it: notes, links, open tasks, kits in use. It comes back whole
-    # within 30 days.
+    # What was taken away, with everything that hung on it: notes, links, open tasks, kits in use, places on lists. It
+    # comes back whole within 30 days; until then its timers and kits rest.
     class Trash < Base
       keeps :trash
 
@@ -11,12 +11,44 @@ module Yenvo
       PURGED_AT_ONCE = 200
 
       # What goes along with a record.
-      # @return [Hash{Symbol => Integer}] notes, open_tasks, links
+      # @return [Hash{Symbol => Integer}] notes, open_tasks, links, kits and lists
       def hanging(record_id)
         {
           notes: db[:interactions].where(record_id:).count,
-          open_tasks: root.task_rows.open_about(record_id).count, links: links_of(record_id).count
+          open_tasks: root.task_rows.open_about(record_id).count, links: links_of(record_id).count,
+          kits: root.copies.running_on(record_id).size, lists: entries_about(record_id).size
         }
+      end
+
+      PAGE = 50
+      # @param sight [Sight] of who asks
+      # @param before [Integer, nil] how many to pass over
+      # @return [Array<Hash>] record_id, kind, title, owner, by and at, the newest first
+      def page(sight, after: nil, limit: PAGE)
+        found = table.select(:record_id, :kind, :title, :owner, :by, :at).where(sight.anywhere(Sequel[:trash]))
+        found = found.where(kind: schema.kinds.keys).order(Sequel.desc(:at), Sequel.desc(:record_id)).limit(limit)
+        (after ? found.where { Sequel.|(at < after[0], (at =~ after[0]) & (record_id < after[1])) } : found).all
+      end
+
+      # @param ids [Array<Integer>]
+      # @param sight [Sight] of who asks
+      # @return [Hash{Integer => Hash}] id, title and kind of those that lie here and are seen
+      def titles(ids, sight)
+        return {} if ids.empty?
+
+        table.where(record_id: ids).where(sight.anywhere(Sequel[:trash])).select(:record_id, :title, :kind)
+          .to_hash(:record_id).transform_values { |row| {id: row[:record_id], **row.slice(:title, :kind)} }
+      end
+
+      # Takes a record away, as people do by hand.
+      # @return [Hash] its last image, with its kind
+      # @raise [NotFound]
+      def remove(id, cause:)
+        root.transaction do
+          row = root.records.lock(id)
+          what = row[:kind].start_with?("entry/") ? "taken_off_list" : "record_removed"
+          take_away(row, what, "“#{row[:title]}” was taken away.", cause:)
+        end
       end
 
       # Takes a record away, in the caller's transaction.
@@ -26,10 +58,12 @@ module Yenvo
       # @return [Hash] its last image, with its kind
       def take_away(row, what, why, cause:)
         id = row[:id]
+        entries = entries_about(id).each { |entry| along(entry, cause) }
+        copies = root.copies.rest(id, cause:)
         tasks = drop_tasks(id, why, cause)
         # The drops are steps of the record; it goes as it is after them.
         image = Image.of(root.records.lock(id))
-        keep(row, image, tasks, cause)
+        keep(row, image, {tasks:, copies:, entries:}, cause)
         entry =
           root.journal.add(
             what, cause, record_id: id, kind: row[:kind], before: image, detail: {"title" => row[:title]}
@@ -67,10 +101,13 @@ module Yenvo
           if about && root.list_entries.of(about, kind).any?
             refuse("list", "It stands on the list again already.")
           end
+          lost = about && find(about)
+          refuse("list", "It is about “#{lost[:title]}”, which was taken away. Bring that back first.") if lost
 
           root.records.restore({**image, "kind" => kind}, cause:)
-          hang(load(row[:hanging]), cause)
           kept.delete
+          hang(record_id, load(row[:hanging]), cause)
+          root.worked_out.came_back(record_id, cause.at)
           root.records.find!(record_id)
         end
       end
@@ -95,21 +132,30 @@ module Yenvo
 
       def links_of(id) = db[:links].where(Sequel.|({target_id: id}, {record_id: id, field: ""}))
 
+      # @return [Array<Integer>] of entries of lists about it
+      def entries_about(id) =
+        db[:links].where(target_id: id, field: Core::Schema::Kind::ABOUT).order(:record_id).select_map(:record_id)
+
+      # An entry of a list goes with what it is about.
+      def along(entry, cause)
+        row = root.records.lock(entry)
+        take_away(row, "taken_off_list", "What it is about was taken away.", cause:)
+      end
+
       # @return [Array<Hash>] id, state and version of each task as it lies in the trash
       def drop_tasks(id, why, cause)
-        root.copies.running_on(id).each { |copy| root.copies.stop(copy[:id], cause:) }
         root.task_rows.open_about(id).order(:id).for_update.all.map do |task|
           dropped = root.tasks.drop(task[:id], note: why, cause:)
           {"id" => task[:id], "state" => task[:state], "version" => dropped[:version]}
         end
       end
 
-      def keep(row, image, tasks, cause)
+      def keep(row, image, along, cause)
         id = row[:id]
         notes = db[:interactions].where(record_id: id).order(:id).all
         hanging = {
           notes: notes.map { |note| note.transform_values { |one| Core::Reading.plain(one) } },
-          links: links_of(id).select(:record_id, :field, :target_id, :entry_id).all, tasks:
+          links: links_of(id).select(:record_id, :field, :target_id, :entry_id).all, **along
         }
         table.where(record_id: id).delete
         table.insert(
@@ -118,7 +164,7 @@ module Yenvo
         )
       end
 
-      def hang(hanging, cause)
+      def hang(id, hanging, cause)
         hanging["notes"].each do |note|
           db[:interactions].insert(
             note.to_h { |name, value| [name.to_sym, (value && name.end_with?("at")) ? Time.iso8601(value) : value] }
@@ -129,7 +175,10 @@ module Yenvo
         links.select { |link| (ends(link) - there).empty? }.each do |link|
           db[:links].insert_ignore.insert(link.transform_keys(&:to_sym))
         end
+        root.links.lead_to(id)
         hanging["tasks"].each { |task| root.tasks_by_rule.open_again(task, cause:) }
+        root.copies.wake(hanging["copies"].to_a)
+        hanging["entries"].to_a.each { |entry| put_back(entry, cause:) if find(entry) }
       end
 
       def ends(link) = link.values_at("record_id", "target_id")

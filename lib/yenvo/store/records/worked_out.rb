@@ -57,6 +57,9 @@ module Yenvo
         settle_or_note(places.filter_map { |kind, id| id if kinds.include?(kind) }, now)
       end
 
+      # After a record has come back with its links: itself, and those that lead to it.
+      def came_back(id, now) = settle_or_note([id, *db[:links].where(target_id: id).select_map(:record_id)], now)
+
       # Looks again at records whose day has come.
       # @return [Integer] how many
       def settle(now:, limit: 200)

@@ -13,6 +13,7 @@ module Yenvo
           images = filled(images, kind_key)
           links = kind.fields.values.select { |field| field.type == "link" }
           linked = sight.titles(images.flat_map { |image| links.map { |field| image[field.key] } })
+          linked = away(images, links, linked).merge(linked)
           titles = linked.transform_values { |row| row[:title] }
           images.map { |image| one_record(image, kind, linked, titles) }
         end
@@ -58,6 +59,12 @@ module Yenvo
           end
 
         private
+
+        # What lies in the trash is still called by its name, and leads to where it can be brought back.
+        def away(images, links, linked)
+          lost = images.flat_map { |image| links.map { |field| image[field.key] } }.compact.uniq - linked.keys
+          root.trash.titles(lost, sight).transform_values { |row| {**row, title: "#{row[:title]} (in the trash)"} }
+        end
 
         # What is worked out may come from what is kept.
         def filled(images, kind) = root.worked_out.fill(images, root.schema.kind!(kind), now:)

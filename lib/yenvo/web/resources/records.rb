@@ -158,6 +158,13 @@ module Yenvo
         answer 200, present.record(root.trash.put_back(id, cause:), row[:kind])
       end
 
+      # Takes it away, with what hangs on it.
+      delete "/:id" do
+        may.take_away!(sight.record!(id))
+        root.trash.remove(id, cause:)
+        answer 200, {taken_away: true}
+      end
+
       delete "/:id/lists" do
         may.take_away!(sight.record!(id))
         root.list_entries.take_off(id, cause:)
