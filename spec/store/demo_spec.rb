@@ -6,7 +6,7 @@ RSpec.describe "The demo's rules" do
     Demo.publish_kits(root, at: Database::NOW)
     root.forget
     Demo.publish_rules(root, at: Database::NOW)
-    expect(root.rules.all.group_by { |row| row[:state] }.transform_values(&:size)).to eq("on" => 40, "draft" => 2)
+    expect(root.rules.all.group_by { |row| row[:state] }.transform_values(&:size)).to eq("on" => 41, "draft" => 2)
     drafts = root.rules.all.select { |row| row[:state] == "draft" }
     expect(drafts.flat_map { |row| Yenvo::Core::Checks.run(root.rules.draft_of(row), root.schema) }).to be_empty
   end
