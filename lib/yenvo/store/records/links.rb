@@ -25,8 +25,8 @@ module Yenvo
       # Draws what other records' fields lead to a record that is back.
       def lead_to(id)
         fields = schema.kinds.values.flat_map { |type| type.links.map { |field| [type.key, field.key] } }
-        found = db[:record_index].where(:num => id, :empty => false, %i[kind field] => fields).select_map(%i[record_id field])
-        found.each do |record, field|
+        found = db[:record_index].where(num: id, empty: false).where(%i[kind field] => fields)
+        found.select_map(%i[record_id field]).each do |record, field|
           entry = db[:records].where(id: record).get(:entry_id)
           table.insert_ignore.insert(record_id: record, field:, target_id: id, entry_id: entry)
         end
