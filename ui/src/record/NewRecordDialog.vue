@@ -7,6 +7,7 @@ import FieldInput from '@/parts/FieldInput.vue'
 import FormRow from '@/parts/FormRow.vue'
 import { useSession } from '@/state/session'
 import type { Kind } from '@/state/setup'
+import AlikeRecords from './AlikeRecords.vue'
 import { useSetBy } from './setBy'
 
 /** A new record of a kind. What was typed stays until it is made. */
@@ -84,6 +85,7 @@ async function save() {
           />
         </FormRow>
       </div>
+      <AlikeRecords v-if="open" :kind="kind" :values="values" />
       <p v-if="wrong['']" class="mb-3 text-red" role="alert">{{ wrong[''] }}</p>
       <div class="flex gap-2">
         <button type="submit" class="btn btn-go" :disabled="busy">Make the {{ kind.label.toLowerCase() }}</button>

@@ -43,6 +43,12 @@ module Yenvo
         answer 201, {**present.record(image, body_of_call["kind"]), set_by: present.set_by(told)}
       end
 
+      # What may be the same as one that is about to be made.
+      post "/alike" do
+        kind = sight.access.schema.kind(body_of_call["kind"]) || raise(Store::NotFound, "There is no such kind.")
+        answer 200, {alike: Store::Alike.new(root, sight).to(kind, values)}
+      end
+
       get "/:id" do
         row = sight.record!(id)
         image = Store::Image.of(row)

@@ -16,14 +16,16 @@ module Yenvo
 
         [Time.iso8601(params["at"]), number("id")]
       rescue ArgumentError
-        raise Store::Refused.at("at" => "It takes a moment such as 2026-12-31T09:00:00Z.")
+        no_moment
       end
 
+      def no_moment = raise(Store::Refused.at("at" => "It takes a moment such as 2026-12-31T09:00:00Z."))
+
       def shown(row)
-        id, at = row.values_at(:record_id, :at)
-        ends = Core::Reading.moment(at + (Store::Trash::DAYS * 86_400))
-        {id:, **row.slice(:kind, :title, :by), at: Core::Reading.moment(at), until: ends, may_bring_back: may?(row)}
+        {id: row[:record_id], **row.slice(:kind, :title, :by), **span(row[:at]), may_bring_back: may?(row)}
       end
+
+      def span(at) = {at: Core::Reading.moment(at), until: Core::Reading.moment(at + (Store::Trash::DAYS * 86_400))}
 
       def may?(row)
         may.take_away!(row)
