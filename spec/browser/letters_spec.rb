@@ -75,7 +75,7 @@ RSpec.describe "Mail that comes in" do
     click_button "Answer it"
     fill_in "What aldo@sea.example answers", with: "Friday is good."
     click_button "Send the answer"
-    expect(page).to have_text("The mail server says: 250", wait: 30)
+    expect(page).to have_text("The mail server says: 250", wait: 70)
 
     visit "/record/#{deal}"
     expect(page).to have_text("An answer by mail came from aldo@sea.example: Re: A day. Friday is good.")
@@ -84,7 +84,7 @@ RSpec.describe "Mail that comes in" do
 
     visit "/stand-ins"
     click_button "Have no mailbox"
-    expect(page).to have_text("The mail server says: 250", wait: 30)
+    expect(page).to have_text("The mail server says: 250", wait: 70)
     visit "/setup/outbox"
     expect(page).to have_css("tr", text: /A day.*came back/)
     click_button "A day"
@@ -112,7 +112,7 @@ RSpec.describe "Mail that comes in" do
     fill_in "Subject", with: "The pump leaks"
     fill_in "Text", with: "Since Monday."
     click_button "Send the mail"
-    expect(page).to have_text("The mail server says: 250", wait: 30)
+    expect(page).to have_text("The mail server says: 250", wait: 70)
     visit "/setup/mail"
     expect(page).to have_css("tr", text: /Juno Blythe.*The pump leaks.*made a record/m)
     clean

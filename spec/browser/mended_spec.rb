@@ -21,7 +21,7 @@ RSpec.describe "What has been mended, in the browser" do
     expect(page).to have_css("h1", text: "Sallow")
     click_button "Take off the list"
     within("[role=dialog]") { click_button "Take it off the list" }
-    expect(page).to have_text("It was taken off the list by Hollie Banner")
+    expect(page).to have_text("It was taken away by Hollie Banner")
     visit "/record/#{entry}"
     click_button "Bring it back"
     expect(page).to have_css("a", text: "Book the hoist")

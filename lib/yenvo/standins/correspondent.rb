@@ -8,6 +8,8 @@ module Yenvo
     # is no such mailbox (RFC 3464), or writes a mail of their own.
     class Correspondent
       HOW = %w[answer away back].freeze
+      # Seconds: the mail server answers when the program to which it hands the mail has ended.
+      WAIT = 60
 
       # @param port [Integer] of the mail server
       # @param clock [#now]
@@ -42,9 +44,9 @@ module Yenvo
 
       def send_off(mail)
         mail.delivery_method(:smtp, address: "127.0.0.1", port: @port, return_response: true,
-          enable_starttls_auto: false)
+          enable_starttls_auto: false, read_timeout: WAIT)
         mail.deliver!.string.strip
-      rescue Net::SMTPFatalError, Net::SMTPServerBusy => error
+      rescue Net::SMTPFatalError, Net::SMTPServerBusy, Net::ReadTimeout => error
         error.message.strip
       end
 

@@ -14,15 +14,15 @@ module Yenvo
       get("/?") { passed(Net::HTTP::Get.new("/")) }
       post("/manner") { passed(Net::HTTP::Post.new("/manner"), body_of_call) }
       post("/feed") { passed(Net::HTTP::Post.new("/feed"), body_of_call) }
-      post("/mail") { passed(Net::HTTP::Post.new("/mail"), body_of_call) }
+      post("/mail") { passed(Net::HTTP::Post.new("/mail"), body_of_call, wait: Standins::Correspondent::WAIT + 5) }
       delete("/?") { passed(Net::HTTP::Delete.new("/")) }
 
       private
 
-      def passed(request, body = nil)
+      def passed(request, body = nil, wait: WAIT_SECONDS)
         request.body = JSON.generate(body) if body
         at = URI(house.settings.standins)
-        more = {open_timeout: WAIT_SECONDS, read_timeout: WAIT_SECONDS}
+        more = {open_timeout: WAIT_SECONDS, read_timeout: wait}
         found = Net::HTTP.start(at.hostname, at.port, nil, **more) { |http| http.request(request) }
         answer found.code.to_i, JSON.parse(found.body)
       rescue SystemCallError, IOError, Timeout::Error, JSON::ParserError
