@@ -131,7 +131,9 @@ module Yenvo
       exit(Store::Letters.code(row))
     rescue Core::Unreadable => error
       fail_with(error.message, 65)
-    rescue Core::Error, Sequel::Error => error
+    rescue SystemStackError
+      fail_with("It cannot be read: its parts stand within each other too deep.", 65)
+    rescue => error
       Store::Breakage::LOG.error("A mail could not be taken", error)
       fail_with("It could not be taken just now; bring it again later.", 75)
     end

@@ -88,6 +88,8 @@ RSpec.describe Yenvo::Core::LetterReader do
   it "takes no longer for what was written to take long" do
     began = Process.clock_gettime(Process::CLOCK_MONOTONIC)
     ["On \n" * 7_000, "#{"a 1 " * 4_999}\n> b", "> " * 9_000].each { |text| read(a_letter("#{text}wrote:")) }
+    deep = Array.new(5_000) { |n| "Content-Type: multipart/mixed; boundary=b#{n}\n\n--b#{n}\n" }.join
+    expect { read("From: a@x.example\n#{deep}") }.to raise_error(Yenvo::Core::Unreadable, /parts of parts/)
     html = {mime_version: "1.0", content_type: "text/html"}
     ["<blockquote>a" * 50_000, "<div>" * 100_000].each { |text| read(a_letter(text, **html)) }
     expect(Process.clock_gettime(Process::CLOCK_MONOTONIC) - began).to be < 10

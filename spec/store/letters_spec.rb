@@ -41,6 +41,15 @@ RSpec.describe Yenvo::Store::Letters do
     expect(notes(ticket).map { |note| note[:text] }).to eq(["Hello.", "Yes, please."])
   end
 
+  it "takes a mail for the second of its addresses where nobody takes it for the first" do
+    a_mail_door
+    bytes = a_letter
+    expect(take(bytes, to: "nobody@yard.example")[:state]).to eq("unknown")
+    expect(take(bytes, to: "snags@yard.example")).to include(state: "made", reason: nil)
+    expect(take(bytes, to: "nobody@yard.example")[:state]).to eq("made")
+    expect(db[:records].where(kind: "ticket").count).to eq(1)
+  end
+
   it "keeps files that came along, and says which it did not take" do
     mail = Mail.read_from_string(answer_to(sent, "See here."))
     mail.add_file(filename: "plan.txt", content: "a plan")

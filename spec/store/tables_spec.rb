@@ -175,6 +175,34 @@ RSpec.describe Yenvo::Store::Imports do
     expect(db[:trash].count).to eq(0)
   end
 
+  it "tells apart what is known by texts longer than the index holds" do
+    long = "x" * 70
+    one, other = %w[A B].map { |end_| make("contact", {"title" => "#{long}#{end_}", "country" => "ireland"})["id"] }
+    row = bring_in(mapped("Name;Country\n#{long}b;France\n", how: "change", key: "title"))
+    expect(written(row)).to include("changed" => 1)
+    expect([one, other].map { |id| root.records.find!(id)["country"] }).to eq(%w[ireland france])
+  end
+
+  it "leaves what people have hung on it since, when it is taken back" do
+    row = bring_in(mapped("Name\nAldo\nBo\n"))
+    make("deal", {"title" => "Quiet Hour", "boat_owner" => contacts.where(title: "Bo").get(:id)})
+    expect(written(step(row, "undoing"))).to include("back" => 1, "stayed" => 1)
+    expect(contacts.select_map(:title)).to eq(["Bo"])
+  end
+
+  it "gives way to other long work, and can be forgotten by hand" do
+    row = mapped("Name\nAldo\n")
+    root.imports.begin(row[:id], "looking", cause: cause)
+    other = root.jobs.begin_for_house("redate", "Tasks move", 0, {}, cause("maren"))
+    expect(root.transaction { root.jobs.claim[:id] }).to eq(other[:id])
+    expect { root.imports.forget!(row[:id]) }.to raise_error(Yenvo::Store::Refused, /being looked at/)
+    root.imports.stop(row[:id], now: Database::NOW)
+    expect(root.imports.forget!(row[:id])[:file]).to be_nil
+    stub_const("Yenvo::Store::Imports::MOST_OF_ALL", 5)
+    mapped("Name\nBo\n")
+    expect { a_table("Name\nCy\n") }.to raise_error(Yenvo::Store::Refused, /Forget one of them/)
+  end
+
   it "refuses what is no table, and forgets each after a week" do
     ["", "\x00\x01\x02" * 10].each do |bytes|
       expect { a_table(bytes) }.to raise_error(Yenvo::Store::Refused)

@@ -10,6 +10,9 @@ module Yenvo
       MOST_BYTES = 30_000_000
       MOST_REFERENCES = 50
       MOST_FILES = 20
+      # Parts that hold others: taking them apart takes longer with each.
+      MOST_PARTED = 200
+      PARTED = /boundary\s*=/i
       # Headers by which servers say for whom a message is.
       RECIPIENTS = %w[To Cc Delivered-To X-Original-To Envelope-To].freeze
       private_constant :RECIPIENTS
@@ -21,6 +24,7 @@ module Yenvo
 
       def initialize(bytes)
         raise Unreadable, "It has more than #{MOST_BYTES / 1_000_000} MB." if bytes.bytesize > MOST_BYTES
+        raise Unreadable, "It has more than #{MOST_PARTED} parts of parts." if bytes.b.scan(PARTED).size > MOST_PARTED
 
         @mail = ::Mail.read_from_string(bytes.b)
       end

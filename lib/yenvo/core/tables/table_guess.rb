@@ -14,10 +14,7 @@ module Yenvo
         @kind = kind
         @heads = heads
         @rows = rows
-        title, others = kind.fields.values.select { |field|
-          settable?(field)
-        }.partition { |field| field.key == "title" }
-        @fields = others + title
+        @fields = fields(kind)
       end
 
       # @return [Array<Hash>] field and path of each that is sure, as in the table of a door
@@ -31,6 +28,9 @@ module Yenvo
 
       private
 
+      # The title goes last, since so many columns may be it.
+      def fields(kind) = kind.fields.values.select { |field| settable?(field) }.partition { |one| !title?(one) }.flatten
+      def title?(field) = field.key == "title"
       def settable?(field) = field.built_in ? %w[title stage owner].include?(field.key) : !field.worked_out?
       def take(left, &) = left.find(&)&.tap { |field| left.delete(field) }
       def cells(at) = @rows.filter_map { |row| row[at] }.reject { |cell| cell.strip.empty? }
@@ -44,7 +44,7 @@ module Yenvo
       # People call the title of a record by many names; a field that is called so goes first.
       def names(field)
         own = [field.label, field.key]
-        own += ["name", "subject", @kind.label] if field.key == "title"
+        own += ["name", "subject", @kind.label] if title?(field)
         own.map { |name| plain(name) }
       end
 

@@ -67,8 +67,8 @@ module Yenvo
           return one_by_one(verdicts) if !@cause.unheard && @root.records.rules_before?(@type.key)
 
           @root.db.transaction(savepoint: true) { at_once(verdicts) }
-        rescue Sequel::UniqueConstraintViolation
-          # Somebody has made the same in this moment.
+        rescue Sequel::ConstraintViolation
+          # Somebody has made the same in this moment, or taken away what it leads to.
           one_by_one(verdicts)
         end
 
@@ -104,7 +104,8 @@ module Yenvo
 
         def change(one)
           alone(one) do
-            before = one.record
+            # As it is behind the lock, so that it can be put back as it was.
+            before = Store::Image.of(@root.records.lock(one.record["id"]))
             after = @root.records.change(before["id"], one.values, cause: @cause)
             keys = one.values.keys.reject { |key| before[key] == after[key] }
             note([[one.row.line, after, {"was" => before.slice(*keys), "is" => after.slice(*keys), "keys" => keys}]])

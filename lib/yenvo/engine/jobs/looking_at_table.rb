@@ -48,7 +48,7 @@ module Yenvo
 
       def value(verdict, field)
         given = verdict.values[field.key] if verdict.what == "make"
-        given && Store::LookedUp.known(field, given)
+        given && Store::LookedUp.place(field, given)
       end
 
       def refused(one, kind, field)

@@ -32,16 +32,19 @@ module Yenvo
       private
 
       def taken_back?(row, cause)
-        return false unless (record = db[:records].where(id: row[:record_id]).first)
-
+        record = @root.records.lock(row[:record_id])
         row[:changed] ? set_back?(row, JSON.parse(row[:changed]), cause) : gone?(row, record, cause)
       end
 
+      # What people have hung on it since is theirs: notes, links, places on lists.
+      HUNG = %i[notes links lists].freeze
+      private_constant :HUNG
+
       def gone?(row, record, cause)
         return false unless record[:version] == row[:version]
+        return false if @root.trash.hanging(record[:id]).values_at(*HUNG).any?(&:positive?)
 
-        locked = @root.records.lock(record[:id])
-        @root.trash.take_away(locked, "record_removed", "The table it came with was taken back.", cause:)
+        @root.trash.take_away(record, "record_removed", "The table it came with was taken back.", cause:)
         @root.trash.forget(record[:id])
         true
       end

@@ -20,6 +20,8 @@ module Yenvo
       HOUR = 3_600
       # What a mail server is told, as sysexits.h numbers it: taken, nobody there, or to be brought again.
       CODES = {"unknown" => 67, "waiting" => 75}.freeze
+      # What nobody took for one address may be for another.
+      OPEN = CODES.keys.freeze
 
       # @param letter [Core::Letter]
       # @param to [String, nil] for whom the mail server brings it; nil for all whom it names
@@ -27,7 +29,7 @@ module Yenvo
       def take(letter, to:, cause:)
         root.transaction do
           row = begin_once(letter, to, cause)
-          next row unless row[:state] == "waiting"
+          next row unless OPEN.include?(row[:state])
 
           table.where(id: row[:id]).update(reason: nil, **outcome(letter, recipients(letter, to), cause))
           find!(row[:id])

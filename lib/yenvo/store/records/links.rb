@@ -24,13 +24,15 @@ module Yenvo
 
       # Draws what other records' fields lead to a record that is back.
       def lead_to(id)
-        fields = schema.kinds.values.flat_map { |type| type.links.map { |field| [type.key, field.key] } }
-        found = db[:record_index].where(num: id, empty: false).where(%i[kind field] => fields)
-        found.select_map(%i[record_id field]).each do |record, field|
-          entry = db[:records].where(id: record).get(:entry_id)
-          table.insert_ignore.insert(record_id: record, field:, target_id: id, entry_id: entry)
-        end
+        fields = fields_that_lead
+        at = Sequel[:record_index]
+        found = db[:record_index].where(at[:num] => id, at[:empty] => false, [at[:kind], at[:field]] => fields)
+          .join(:records, id: at[:record_id]).select(at[:record_id], at[:field], id, Sequel[:records][:entry_id])
+        table.insert_ignore.insert(%i[record_id field target_id entry_id], found)
       end
+
+      def fields_that_lead = schema.kinds.values.flat_map { |type| type.links.map { |field| [type.key, field.key] } }
+      private :fields_that_lead
 
       # Many that were made at one go.
       def records_made(type, images, entries, cause)

@@ -84,7 +84,11 @@ module Yenvo
 
       # Takes a job for one bit of work; no other worker takes it in the meantime. In the caller's transaction.
       # @return [Hash, nil]
-      def claim = table.where(state: UNDER_WAY).order(:id).limit(1).for_update.skip_locked.first
+      def claim =
+        table.where(state: UNDER_WAY).order(LONGEST_LAST, :id).limit(1).for_update.skip_locked.first
+      # A table may take half an hour, for which no timer of a rule shall wait to be built.
+      LONGEST_LAST = Sequel.case({{what: %w[table_look table_in table_undo]} => 1}, 0)
+      private_constant :LONGEST_LAST
 
       # @param ids [Array<Integer>] records
       # @return [Array<Integer>] those on which no job has run this version, now noted as taken by this one

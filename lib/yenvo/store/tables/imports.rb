@@ -12,7 +12,9 @@ module Yenvo
       keeps :imports
 
       MOST_BYTES = 200_000_000
+      # Tables of one person that are not forgotten, and their bytes together.
       MOST_OF_PERSON = 20
+      MOST_OF_ALL = 1_000_000_000
       DAYS = 7
       PAGE = 50
       SAMPLE = 5
@@ -79,12 +81,7 @@ module Yenvo
       # @raise [Refused]
       def write(id, given)
         step(id, "write") do |row|
-          plain = load(row[:plan])
-          form = given["form"] && Core::TableForm.read(given["form"])
-          if form && form.to_h.transform_keys(&:to_s) != plain["form"]
-            plain = guessed(schema.kind!(row[:kind]), row[:file],
-              form)
-          end
+          plain = reread(row, load(row[:plan]), given["form"])
           table.where(id:).update(plan: dump(plain.merge(given.slice("map", "empties"))), state: "read", looked: nil)
         end
         find!(id)
@@ -114,9 +111,11 @@ module Yenvo
       # @raise [Refused]
       def stop(id, now:)
         root.transaction do
-          row = table.where(id:).for_update.first || find!(id)
-          refuse("import", "It is not under way.") unless UNDER_WAY.include?(row[:state])
-          root.jobs.stop(row[:job_id], now:)
+          # The job first, as the worker does, which has to end its bit.
+          job = find!(id)[:job_id]
+          root.jobs.stop(job, now:) if job
+          row = table.where(id:).for_update.first
+          refuse("import", "It is not under way.") unless UNDER_WAY.include?(row[:state]) && row[:job_id] == job
           table.where(id:).update(state: stopped(row[:state]), ended_at: now)
         end
         find!(id)
@@ -132,6 +131,17 @@ module Yenvo
       BROKE = "Yenvo could not go on; whoever runs it finds why in the log."
       private_constant :BROKE
 
+      # Forgets one at once: its file, its rows, and with them what could be taken back.
+      # @raise [Refused, NotFound]
+      def forget!(id)
+        root.transaction do
+          row = table.where(id:).for_update.first || find!(id)
+          refuse("import", SAID.fetch(row[:state])) if UNDER_WAY.include?(row[:state])
+          forget(row) if row[:file]
+        end
+        find!(id)
+      end
+
       # @return [Sequel::Dataset] rows that were refused
       def refusals(id) = db[:import_refusals].where(import_id: id)
 
@@ -146,8 +156,12 @@ module Yenvo
 
       private
 
-      def old(now) =
-        table.where { at < now - (DAYS * 86_400) }.exclude(file: nil).exclude(state: UNDER_WAY).limit(20).all
+      # A week counts from when the last of it was written.
+      def old(now)
+        before = now - (DAYS * 86_400)
+        here = table.where { at < before }.exclude(file: nil).exclude(state: UNDER_WAY)
+        here.where { Sequel.function(:coalesce, ended_at, at) < before }.limit(20).all
+      end
 
       def step(id, what)
         root.transaction do
@@ -167,6 +181,13 @@ module Yenvo
       }.freeze
       private_constant :CANNOT, :SAID
 
+      # @return [Hash] the plan, guessed anew where it is read in another form
+      def reread(row, plain, given)
+        form = given && Core::TableForm.read(given)
+        same?(form, plain["form"]) ? plain : guessed(schema.kind!(row[:kind]), row[:file], form)
+      end
+
+      def same?(form, plain) = form.nil? || form.to_h.transform_keys(&:to_s) == plain
       def stopped(state) = {"looking" => "read", "undoing" => "undone_partly"}.fetch(state, "stopped")
 
       def total(row, state)
@@ -179,12 +200,17 @@ module Yenvo
       def looked(row) = row[:looked] && load(row[:looked])["rows"].to_i
 
       def not_too_many(cause)
-        return if here(cause.who) < MOST_OF_PERSON
+        count, bytes = here(cause.who).values_at(:count, :bytes)
+        return if count < MOST_OF_PERSON && bytes < MOST_OF_ALL
 
-        refuse("file", "You have #{MOST_OF_PERSON} tables here; each is forgotten after #{DAYS} days.")
+        refuse("file", "You have #{count} tables here, which is as much as one person may. Forget one of them first.")
       end
 
-      def here(person) = table.where(by: person).exclude(file: nil).count
+      def here(person) = table.where(by: person).exclude(file: nil).select(*COUNTED).first
+      COUNTED = [
+        Sequel.function(:count).*.as(:count), Sequel.function(:coalesce, Sequel.function(:sum, :size), 0).as(:bytes)
+      ].freeze
+      private_constant :COUNTED
 
       def forget_look(id)
         refusals(id).delete

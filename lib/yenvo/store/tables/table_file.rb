@@ -84,18 +84,14 @@ module Yenvo
       end
 
       # @return [Array<String>] what the columns are called; their places where nothing says
-      def heads
-        first = bit_of_first or return []
-        if @form.header
-          return first.map.with_index { |cell, at|
-            cell.to_s.strip.empty? ? "Column #{at + 1}" : cell.strip
-          }
-        end
-
-        first.each_index.map { |at| "Column #{at + 1}" }
-      end
+      def heads = (bit_of_first || []).each_with_index.map { |cell, at| head(cell, at) }
 
       private
+
+      def head(cell, at)
+        said = @form.header ? cell.to_s.strip : ""
+        said.empty? ? "Column #{at + 1}" : said
+      end
 
       def bit_of_first = File.open(@path, "rb") { |file| rows(chunk(file, 1)[0], 0).first&.cells }
 

@@ -55,8 +55,7 @@ module Yenvo
 
       def link(field, by, ids, values, problems)
         given = values[field.key] or return
-        id = ids[by ? RecordIndex.word(given.value) : given.value.to_s.strip] if given.is_a?(Core::DoorLink)
-        id ||= ids[given.value.to_s.to_i] if given.is_a?(Core::DoorLink) && by && %w[number money].include?(by.type)
+        id = ids[@looked_up.known(by, given.value)]
         return values[field.key] = id if id
 
         values.delete(field.key)
@@ -74,7 +73,7 @@ module Yenvo
 
       def verdict(row, values, problems, found)
         key = @map.key && values[@map.key.key]
-        known = key && LookedUp.known(@map.key, key)
+        known = key && LookedUp.known(key)
         image = known && found[known]
         unless problems.key?("")
           problems = (image ? of_change(values, row,
@@ -132,20 +131,23 @@ module Yenvo
         all.zip(given).map do |one, value|
           next one unless value
 
-          known = LookedUp.known(field, value)
+          known = LookedUp.place(field, value)
           by = held[known]
           next (held[known] = one) && one if by.nil? || by == one.record&.fetch("id")
 
-          one.with(what: "refused", problems: {field.key => Core::Show.value(field, value, schema, {}).then { |shown|
-            "#{field.label} #{shown} stands on another #{@map.kind.noun} already, and each stands once."
-          }})
+          one.with(what: "refused", problems: {field.key => twice(field, value)})
         end
+      end
+
+      def twice(field, value)
+        shown = Core::Show.value(field, value, schema, {})
+        "#{field.label} #{shown} stands on another #{@map.kind.noun} already, and each stands once."
       end
 
       def held_by(field, values)
         words = values.map { |value| RecordIndex.rows(field, value)[0].values_at(2, 3) }
         rows = db[:unique_values].where(kind: @map.kind.key, field: field.key, word: words.map(&:last).uniq)
-        rows.select_map(%i[num word record_id]).to_h { |num, word, id| [(word == "") ? num.to_i : word.downcase, id] }
+        rows.select_map(%i[num word record_id]).to_h { |num, word, id| [@looked_up.short(num, word), id] }
       end
     end
   end

@@ -30,6 +30,12 @@ module Yenvo
         answer 200, sheet(changes.stop(id, now:))
       end
 
+      # Its file and rows; what it wrote stands, and cannot be taken back any more.
+      delete "/:id" do
+        mine!
+        answer 200, sheet(changes.forget!(id))
+      end
+
       # What each rule would do with the first rows.
       get "/:id/rules" do
         rows, found = Engine::TableRules.new(root, now:).of(mine!, sight)
