@@ -13,6 +13,8 @@ RSpec.configure do |config|
       )
     end
     network
+    # Or the next example would stand before a screen as narrow as this one's, without knowing.
+    page.driver.browser.execute_cdp("Emulation.clearDeviceMetricsOverride")
     Capybara.reset_sessions!
     Browser.clear
   end

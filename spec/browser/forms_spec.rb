@@ -22,7 +22,7 @@ RSpec.describe "Forms in the browser" do
   # A page of somebody else, on another origin, that shows the form in a frame.
   def another_site(form)
     page = "<!doctype html><html lang=en><title>Sea</title><h1>The sea</h1>" \
-      "<iframe src=\"#{house}/f/#{form[:address]}\" title=Survey width=600 height=700></iframe>"
+      "<iframe src=\"#{house}/f/#{form[:address]}\" title=Survey width=600 height=1200></iframe>"
     serve(->(_env) { [200, {"content-type" => "text/html"}, [page]] }).sub("127.0.0.1", "localhost")
   end
 
@@ -51,7 +51,7 @@ RSpec.describe "Forms in the browser" do
         fill_in "Your e-mail", with: "aldo@sea.example"
         fill_in "Your boat", with: boat
         select "Insurance", from: "What for"
-        tick "You may keep this."
+        check "You may keep this."
         send_form { click_button "Send" }
         expect(page).to have_text("Thank you.")
       end

@@ -54,6 +54,8 @@ RSpec.describe "Tables that are brought in, in the browser" do
     page.go_back
     click_button "Take it back"
     expect(page).to have_text("2,000 taken back", wait: 180)
+    click_button "Forget this table"
+    expect(page).to have_text("The file and the list of what it wrote are forgotten")
     expect(contacts.count).to eq(0)
   end
 

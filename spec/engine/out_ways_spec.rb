@@ -63,6 +63,24 @@ RSpec.describe "What rules send", :committed, :processes do
   def states = db[:deliveries].order(:id).select_map(:state)
   def image(id) = root.records.find!(id)
 
+  it "asks for answers at an address of each mail about a record, where the house takes them" do
+    root.mail_doors.take_answers(true, cause: cause("maren"))
+    rule_that(mail, mail(reply_to: [{"to" => "address", "address" => "other@yard.example"}], subject: "Other"))
+    deal = quoted
+    root.outbox.add("mail", "mail server", {"to" => "maren@fennick.example", "subject" => "House", "text" => "Hello"},
+      cause: cause("maren", at: clock.now))
+    leave
+    found = mailbox.mails.to_h { |one| [one.subject, one.reply_to&.first] }
+    expect(found).to match("Your Quiet Hour" => /\Ahouse\+m\w+-\h{20}@fennick\.example\z/, "House" => nil,
+      "Other" => "other@yard.example")
+    answer = Mail.new(from: "aldo@sea.example", to: found["Your Quiet Hour"], subject: "Yes", body: "Yes.").to_s
+    row = Yenvo::Postbox.new(root, clock:).take(answer, to: found["Your Quiet Hour"])
+    expect(row).to include(state: "answer", record_id: deal)
+  ensure
+    db[:settings].where(name: "mail_answers").delete
+    root.forget
+  end
+
   it "reaches a mailbox, a board and a program, whose answer lands in a field as an event of the record" do
     rule_that(mail, on_the_board, to_the_office(read: [{"path" => "order.number", "field" => "deposit"}]))
     deal = quoted

@@ -24,16 +24,6 @@ module FormWords
     raise "It was not taken. The page says: #{find("main").text}"
   end
 
-  # A box in a frame of another site takes no click while that frame moves, as it does when the page around it scrolls.
-  def tick(box)
-    4.times do
-      return if has_checked_field?(box, wait: 1)
-
-      check box
-    end
-    expect(page).to have_checked_field(box)
-  end
-
   # @return [Hash] row of a form that is published
   def a_form(name = "Survey", kind: "entry/survey_requests", **more)
     plain = ((kind == "entry/survey_requests") ? SURVEY : {"heading" => name}).merge(more.transform_keys(&:to_s))

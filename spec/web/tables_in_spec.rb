@@ -51,6 +51,9 @@ RSpec.describe "Tables that are brought in" do
     work_out_jobs
     expect([get_json("/api/imports/#{id}")["state"], contacts.count]).to eq(["undone", 0])
     expect(get_json("/api/imports")["tables"].map { |one| one["id"] }).to eq([id])
+    expect(call(:delete, "/api/imports/#{id}")).to include("forgotten" => true, "heads" => [], "sample" => [])
+    call(:post, "/api/imports/#{id}/undo")
+    expect(status).to eq(422)
   end
 
   it "say what rules would do before they meet them" do

@@ -20,7 +20,7 @@ const route = useRoute()
 const id = Number(route.params.id)
 const { kindOf } = useSetup()
 const { moment } = useDates()
-const { table, trouble, wrong, busy, load, plan, look, start, stop, undo } = useTable(id)
+const { table, trouble, wrong, busy, load, plan, look, start, stop, undo, forget } = useTable(id)
 const kind = computed(() => table.value && kindOf(table.value.kind))
 const copy = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
@@ -97,7 +97,8 @@ const refused = computed(() =>
     </div>
     <div class="max-w-5xl p-3 sm:p-5">
       <p v-if="table.forgotten" class="mb-3">
-        It was brought in more than a week ago; the file and what it wrote are forgotten, and it cannot be taken back.
+        The file and the list of what it wrote are forgotten, as they are after a week. What it wrote stands, and cannot
+        be taken back from here any more.
       </p>
       <p v-if="table.failed" class="mb-3 border border-red px-3 py-2 text-red" role="alert">{{ table.failed }}</p>
       <section v-if="moving" aria-live="polite" data-test="progress">
@@ -148,7 +149,7 @@ const refused = computed(() =>
       <p v-if="wrong.import || wrong.file || wrong['']" class="mb-3 text-red" role="alert">
         {{ wrong.import ?? wrong.file ?? wrong[''] }}
       </p>
-      <template v-if="planning">
+      <template v-if="planning && !table.forgotten">
         <TableReading :table="table" :fixed="false" @form="(form) => plan({ form })" />
         <p v-if="wrong.form" class="mt-1 text-red" role="alert">{{ wrong.form }}</p>
         <section class="mt-5 max-w-2xl" aria-label="What goes where">
@@ -199,15 +200,28 @@ const refused = computed(() =>
           </p>
         </section>
       </template>
-      <TableRefusals v-if="refused && !moving && !differs" :id="id" :heads="table.heads" :count="refused" />
+      <TableRefusals
+        v-if="refused && !moving && !differs && !table.forgotten"
+        :id="id"
+        :heads="table.heads"
+        :count="refused"
+      />
       <TableStart
-        v-if="state === 'looked' && !differs && willWrite"
+        v-if="state === 'looked' && !differs && willWrite && !table.forgotten"
         :id="id"
         :count="willWrite"
         :busy="busy"
         :again="false"
         @start="start"
       />
+      <p v-if="!moving && !table.forgotten" class="mt-8 border-t border-line pt-3">
+        <button type="button" class="btn btn-quiet" :aria-busy="busy" @click="forget">Forget this table</button>
+        <span class="ml-2 text-muted">{{
+          planning
+            ? 'Nothing of it was written.'
+            : 'What it wrote stands; it cannot be taken back any more. After a week this happens by itself.'
+        }}</span>
+      </p>
     </div>
   </template>
 </template>

@@ -1,35 +1,26 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useLoaded } from '@/lib/useLoaded'
-import { useNotices } from '@/lib/useNotices'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSetup } from '@/state/setup'
 import FormSheet from './FormSheet.vue'
 import KeptAway from './KeptAway.vue'
 import NewKeptDialog from './NewKeptDialog.vue'
-import { useChange } from './useChange'
-import { useOpenKept } from './useKept'
+import { useSheetList } from './useSheetList'
 
 /** Forms for visitors: what each makes, where it stands, and how often it was sent. */
 const { setup, kindOf } = useSetup()
-const { busy, send } = useChange()
-const { say } = useNotices()
-const { open, go } = useOpenKept()
 const { data, error, reload } = useLoaded(() => answerOf(api.GET('/api/forms')), [setup])
-const used = computed(() => data.value?.forms.filter((one) => !one.retired_at) ?? [])
-const away = computed(() => data.value?.forms.filter((one) => one.retired_at) ?? [])
-const adding = ref(false)
+const { busy, open, go, used, away, adding, bringBack } = useSheetList(
+  () => data.value?.forms,
+  (key) => answerOf(api.POST('/api/forms/back', { body: { key } })),
+)
 const stateOf = (row: Schemas['FormRow']) =>
   !row.number ? 'draft' : row.closed ? 'closed' : `open, version ${row.number}`
 async function make(body: { name: string; kind: string }) {
   const { key } = await answerOf(api.POST('/api/forms', { body }))
   adding.value = false
   await go(key!)
-}
-async function bringBack(one: { key: string; name: string }) {
-  const back = () => answerOf(api.POST('/api/forms/back', { body: { key: one.key } }))
-  if (await send(back)) say(`${one.name} is back.`)
 }
 </script>
 

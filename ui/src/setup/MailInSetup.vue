@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { answerOf, api } from '@/api/client'
 import { useDates } from '@/lib/dates'
 import { useLoaded } from '@/lib/useLoaded'
-import { useNotices } from '@/lib/useNotices'
 import FormRow from '@/parts/FormRow.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSetup } from '@/state/setup'
@@ -11,19 +10,17 @@ import KeptAway from './KeptAway.vue'
 import LetterList from './LetterList.vue'
 import MailDoorSheet from './MailDoorSheet.vue'
 import NewKeptDialog from './NewKeptDialog.vue'
-import { useChange } from './useChange'
-import { useOpenKept } from './useKept'
+import { useSheetList } from './useSheetList'
 
 /** Addresses of the house to which people write, what came in by mail, and addresses from which mail came back. */
 const { setup, kindOf } = useSetup()
-const { wrong, busy, send } = useChange()
-const { say } = useNotices()
 const { moment } = useDates()
-const { open, go } = useOpenKept()
 const { data, error, reload } = useLoaded(() => answerOf(api.GET('/api/mail-doors')), [setup])
-const used = computed(() => data.value?.doors.filter((one) => !one.retired_at) ?? [])
-const away = computed(() => data.value?.doors.filter((one) => one.retired_at) ?? [])
-const adding = ref(false)
+const { wrong, busy, send, say, open, go, used, away, adding, bringBack } = useSheetList(
+  () => data.value?.doors,
+  (key) => answerOf(api.POST('/api/mail-doors/back', { body: { key } })),
+  ' It stays shut until you open it.',
+)
 const address = ref('')
 function begin() {
   address.value = ''
@@ -33,10 +30,6 @@ async function make(given: { name: string; kind: string }) {
   const made = await answerOf(api.POST('/api/mail-doors', { body: { ...given, address: address.value } }))
   adding.value = false
   await go(made.key!)
-}
-async function bringBack(one: { key: string; name: string }) {
-  const back = () => answerOf(api.POST('/api/mail-doors/back', { body: { key: one.key } }))
-  if (await send(back)) say(`${one.name} is back. It stays shut until you open it.`)
 }
 async function takeAnswers(event: Event) {
   const answers = (event.target as HTMLInputElement).checked

@@ -1,26 +1,23 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { answerOf, api } from '@/api/client'
 import { useLoaded } from '@/lib/useLoaded'
-import { useNotices } from '@/lib/useNotices'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import { useSetup } from '@/state/setup'
 import DoorInbox from './DoorInbox.vue'
 import DoorSheet from './DoorSheet.vue'
 import KeptAway from './KeptAway.vue'
 import NewKeptDialog from './NewKeptDialog.vue'
-import { useChange } from './useChange'
-import { useOpenKept } from './useKept'
+import { useSheetList } from './useSheetList'
 
 /** Doors by which programs send what becomes records, and what of it waits since it was refused. */
 const { setup, kindOf } = useSetup()
-const { busy, send } = useChange()
-const { say } = useNotices()
-const { open, go } = useOpenKept()
 const { data, error, reload } = useLoaded(() => answerOf(api.GET('/api/doors')), [setup])
-const used = computed(() => data.value?.doors.filter((one) => !one.retired_at) ?? [])
-const away = computed(() => data.value?.doors.filter((one) => one.retired_at) ?? [])
-const adding = ref(false)
+const { busy, open, go, used, away, adding, bringBack } = useSheetList(
+  () => data.value?.doors,
+  (key) => answerOf(api.POST('/api/doors/back', { body: { key } })),
+  ' It stays shut until you open it.',
+)
 /** The secret of the door that was just made; it is shown this once. */
 const secret = ref('')
 async function make(body: { name: string; kind: string }) {
@@ -32,10 +29,6 @@ async function make(body: { name: string; kind: string }) {
 async function close() {
   secret.value = ''
   await go(null)
-}
-async function bringBack(one: { key: string; name: string }) {
-  const back = () => answerOf(api.POST('/api/doors/back', { body: { key: one.key } }))
-  if (await send(back)) say(`${one.name} is back. It stays shut until you open it.`)
 }
 </script>
 

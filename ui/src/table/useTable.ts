@@ -50,7 +50,8 @@ export function useTable(id: number) {
     send(() => answerOf(api.POST('/api/imports/{id}/start', { params: path, body: { rules } })))
   const stop = () => send(() => answerOf(api.POST('/api/imports/{id}/stop', { params: path })))
   const undo = () => send(() => answerOf(api.POST('/api/imports/{id}/undo', { params: path })))
+  const forget = () => send(() => answerOf(api.DELETE('/api/imports/{id}', { params: path })))
   void load()
   onUnmounted(() => window.clearTimeout(timer))
-  return { table, trouble, wrong, busy, load, plan, look, start, stop, undo }
+  return { table, trouble, wrong, busy, load, plan, look, start, stop, undo, forget }
 }
