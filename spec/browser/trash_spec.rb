@@ -33,4 +33,26 @@ RSpec.describe "The trash, in the browser" do
     visit "/record/#{deal}"
     expect(page).to have_text("He rang.").and(have_text("Ring Aldo"))
   end
+
+  it "is erased by an administrator, who is told what goes; then nothing of it is there" do
+    gone = made("contact", title: "Zadok Reed", email: "zadok@sea.example")
+    deal = made("deal", title: "Quiet Hour for Zadok Reed", boat_owner: gone)
+    root.interactions.log(gone, "call", "He rang.", cause: as("hollie"))
+    root.trash.remove(gone, cause: as("hollie"))
+    sign_in("Maren Oduya")
+    visit "/trash"
+    click_button "Erase “Zadok Reed” for good"
+    expect(page).to have_css("[role=dialog]", text: /1 note or call.*the record that was linked/m)
+    clean
+    within("[role=dialog]") { click_button "Leave it in the trash" }
+    expect(page).to have_css("tr", text: "Zadok Reed")
+    find_button("Erase “Zadok Reed” for good").send_keys(:enter)
+    within("[role=dialog]") { find_button("Erase it for good").send_keys(:enter) }
+    expect(page).to have_text("“Zadok Reed” is being erased.").and(have_text("Nothing lies in the trash."))
+    root.erasing.some(now: root.db[:trash].max(:erase_at))
+    visit "/record/#{deal}"
+    expect(page).to have_css("h1", text: "Quiet Hour for (erased)").and(have_no_text("Zadok"))
+    visit "/record/#{gone}"
+    expect(page).to have_text("There is no record #{gone}")
+  end
 end

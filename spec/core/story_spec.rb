@@ -15,6 +15,7 @@ RSpec.describe "Yenvo::Core::Story" do
     "record_changed" => [[{}, "Maren Oduya changed the deal"]],
     "record_removed" => [[{"title" => "Sallow"}, "Maren Oduya took away Sallow"]],
     "record_restored" => [[{}, "Maren Oduya brought the deal back"]],
+    "record_erased" => [[{}, "Maren Oduya erased the deal for good"]],
     "taken_off_list" => [[{"title" => "Sallow"}, "Maren Oduya took it off Sallow"]],
     "linked" => [[{"record" => 4, "title" => "Sallow"}, "Maren Oduya linked Sallow"]],
     "unlinked" => [[{"record" => 4, "title" => "Sallow"}, "Maren Oduya took away the link with Sallow"]],

@@ -42,6 +42,38 @@ RSpec.describe "The trash over the API" do
     expect(status).to eq(404)
   end
 
+  it "is erased for good by administrators alone, who are told what goes" do
+    id = make("contact", {"title" => "Zadok Reed", "email" => "zadok@sea.example"})["id"]
+    deal = make("deal", {"title" => "Quiet Hour", "boat_owner" => id})["id"]
+    call(:delete, "/api/trash/#{id}")
+    expect(status).to eq(401)
+    sign_in("hollie")
+    call(:post, "/api/tasks", {title: "Ring", record_id: id})
+    away(id)
+    %i[get delete].each do |method|
+      call(method, "/api/trash/#{id}")
+      expect([status, last_response.body]).to match([403, /erased for good by administrators, and you are signed in/])
+    end
+    sign_in("maren")
+    expect(get_json("/api/trash/#{id}")).to eq(
+      "title" => "Zadok Reed", "notes" => 0, "files" => 0, "tasks" => 1, "messages" => 0, "lists" => 0, "linked" => 1
+    )
+    expect(call(:delete, "/api/trash/#{id}")).to eq("erasing" => true)
+    expect([status, get_json("/api/trash")["rows"]]).to eq([202, []])
+    [[:delete, "/api/trash/#{id}"], [:get, "/api/trash/#{id}"], [:post, "/api/records/#{id}/trash"],
+      [:get, "/api/records/#{id}/trash"], [:delete, "/api/trash/99999"]].each do |method, path|
+      call(method, path)
+      expect(status).to eq(404)
+    end
+    expect(root.erasing.some(now: Database::NOW + 60)).to eq(1)
+    expect(get_json("/api/records/#{deal}")["record"]["shown"]["boat_owner"]).to eq("a record that is gone")
+    told = get_json("/api/audit?what=erased")["rows"]
+    expect(told).to match([include("words" => "erased the contact #{id} for good")])
+    expect(get_json("/api/records/#{deal}").to_json).not_to include("Zadok")
+    get_json("/api/trail?record=#{id}&result=all")
+    expect(status).to be < 500
+  end
+
   it "is told in the names of links, but not of what is hidden" do
     aldo = make("contact", {"title" => "Aldo", "owner" => "callum"})["id"]
     deal = make("deal", {"title" => "Quiet Hour", "boat_owner" => aldo, "owner" => "osk"})["id"]

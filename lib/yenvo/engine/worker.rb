@@ -104,7 +104,7 @@ module Yenvo
         now = @clock.now
         @jobs.take(now:) + @root.tasks.note_late(now:) + @root.tasks.remind(now:) +
           @root.worked_out.settle(now:) + @root.own_mail.daily(now:) +
-          @root.own_mail.at_once(now:) + @root.printing.some(@papers, now:) + purge(now)
+          @root.own_mail.at_once(now:) + @root.erasing.some(now:) + @root.printing.some(@papers, now:) + purge(now)
       rescue *PASSING
         raise
       rescue => error
@@ -117,7 +117,7 @@ module Yenvo
         return 0 if @purged_at && now - @purged_at < 3_600
 
         @purged_at = now
-        @root.trash.purge(now:) + @root.notices.purge(now:) + @root.held_names.purge(now:) +
+        @root.notices.purge(now:) + @root.held_names.purge(now:) +
           @root.arrivals.purge(now:) + @root.letters.purge(now:) + @root.imports.purge(now:)
       end
 

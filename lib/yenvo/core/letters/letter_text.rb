@@ -64,8 +64,10 @@ module Yenvo
       def head?(line) = line.size <= MOST_HEAD && line.end_with?(":") && line.match?(/[@\d]/)
 
       def cut(text)
-        (text.size > Reading::MAX_LONG_TEXT) ? said_cut(text, format(CUT, size: Show.count(text.size))) : text
+        (text.size > Reading::MAX_LONG_TEXT) ? said_cut(text, how_long(text)) : text
       end
+
+      def how_long(text) = format(CUT, size: Show.count(text.size))
 
       def said_cut(text, said) = text[0, Reading::MAX_LONG_TEXT - said.size] + said
     end

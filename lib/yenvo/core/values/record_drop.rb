@@ -44,10 +44,10 @@ module Yenvo
 
       # Records that lead here go by two words, such as ticket.boat; tasks by one.
       def led_by(name)
-        return rows(name) if name == "tasks"
-
-        RelationDrop.new { |field| rows("#{name}.#{field}") }
+        (name == "tasks") ? rows(name) : relation(name)
       end
+
+      def relation(name) = RelationDrop.new { |field| rows("#{name}.#{field}") }
 
       def rows(name)
         relation = Relation.find(name, @kind, @schema).first or return

@@ -14,8 +14,9 @@ module Yenvo
       # Each thing that happens, with the method that words it.
       WORDED = {
         "record_made" => :record_made, "record_changed" => :record_changed, "record_removed" => :record_removed,
-        "record_restored" => :record_restored, "taken_off_list" => :taken_off_list, "linked" => :linked,
-        "unlinked" => :unlinked, "put_on_list" => :put_on_list, "interaction_logged" => :interaction_logged,
+        "record_restored" => :record_restored, "record_erased" => :record_erased,
+        "taken_off_list" => :taken_off_list, "linked" => :linked, "unlinked" => :unlinked,
+        "put_on_list" => :put_on_list, "interaction_logged" => :interaction_logged,
         "note_edited" => :note_edited, "started" => :started, "told" => :told, "timer_fired" => :timer_fired,
         "message_written" => :message_written, "task_made" => :task_made, "task_changed" => :task_changed,
         "task_done" => :task_done,
@@ -113,6 +114,7 @@ module Yenvo
       end
 
       def record_removed = [text("#{who} took away "), title]
+      def record_erased = text("#{who} erased the #{noun} for good")
       def record_restored = text("#{who} brought the #{noun} back")
       def taken_off_list = [text("#{who} took it off "), title]
       def linked = [text("#{who} linked "), record(detail["record"] || detail["target"])]

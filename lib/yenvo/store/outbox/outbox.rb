@@ -271,8 +271,10 @@ module Yenvo
       def note(row, sent, answer, at) = all_tries.insert(delivery_id: row[:id], at:, sent:, answer: cut(answer))
 
       def emptied(row)
-        row[:secret] ? {content: dump(row.slice(:to, :subject).merge(text: GONE))} : {}
+        row[:secret] ? {content: dump(bare(row))} : {}
       end
+
+      def bare(row) = row.slice(:to, :subject).merge(text: GONE)
 
       # @return [String, nil] why it leaves all the same
       def why_not_stopped(row, now)

@@ -8,7 +8,10 @@ module Yenvo
       keeps :trash
 
       DAYS = 30
-      PURGED_AT_ONCE = 200
+
+      # @param row [Hash]
+      # @return [Time] until when it can be brought back
+      def self.ends(row) = row[:at] + (DAYS * 86_400)
 
       # What goes along with a record.
       # @return [Hash{Symbol => Integer}] notes, open_tasks, links, kits and lists
@@ -25,7 +28,7 @@ module Yenvo
       # @param before [Integer, nil] how many to pass over
       # @return [Array<Hash>] record_id, kind, title, owner, by and at, the newest first
       def page(sight, after: nil, limit: PAGE)
-        found = table.select(:record_id, :kind, :title, :owner, :by, :at).where(sight.anywhere(Sequel[:trash]))
+        found = here.select(:record_id, :kind, :title, :owner, :by, :at).where(sight.anywhere(Sequel[:trash]))
         found = found.where(kind: schema.kinds.keys).order(Sequel.desc(:at), Sequel.desc(:record_id)).limit(limit)
         (after ? found.where { Sequel.|(at < after[0], (at =~ after[0]) & (record_id < after[1])) } : found).all
       end
@@ -36,7 +39,7 @@ module Yenvo
       def titles(ids, sight)
         return {} if ids.empty?
 
-        table.where(record_id: ids).where(sight.anywhere(Sequel[:trash])).select(:record_id, :title, :kind)
+        here.where(record_id: ids).where(sight.anywhere(Sequel[:trash])).select(:record_id, :title, :kind)
           .to_hash(:record_id).transform_values { |row| {id: row[:record_id], **row.slice(:title, :kind)} }
       end
 
@@ -75,7 +78,7 @@ module Yenvo
 
       # @return [Hash, nil] row of what was taken away: title, kind, by, at
       def find(record_id) =
-        table.where(record_id:).select(:record_id, :kind, :title, :owner, :by, :at).first
+        here.where(record_id:).select(:record_id, :kind, :title, :owner, :by, :at).first
 
       # @raise [NotFound]
       def find!(record_id) =
@@ -89,7 +92,7 @@ module Yenvo
       # @raise [NotFound, Refused]
       def put_back(record_id, cause:)
         root.transaction do
-          kept = table.where(record_id:)
+          kept = here.where(record_id:)
           row = kept.for_update.first || find!(record_id)
           kind = row[:kind]
           unless schema.kind(kind)
@@ -118,17 +121,10 @@ module Yenvo
         delete_keys(:trash, :record_id, [record_id])
       end
 
-      # Forgets what was taken away too long ago.
-      # @return [Integer] how many
-      def purge(now:)
-        ids = table.where(Sequel[:at] < now - (DAYS * 86_400)).limit(PURGED_AT_ONCE).select_map(:record_id)
-        root.transaction do
-          root.attachments.forget(ids)
-          delete_keys(:trash, :record_id, ids)
-        end
-      end
-
       private
+
+      # What can be brought back: not what is being erased.
+      def here = table.where(erased_by: nil)
 
       def links_of(id) = db[:links].where(Sequel.|({target_id: id}, {record_id: id, field: ""}))
 
@@ -160,7 +156,7 @@ module Yenvo
         table.where(record_id: id).delete
         table.insert(
           record_id: id, **row.slice(:kind, :title, :owner), image: dump(image), hanging: dump(hanging), by: cause.who,
-          at: cause.at
+          at: cause.at, erase_at: cause.at + (DAYS * 86_400)
         )
       end
 

@@ -10,7 +10,8 @@ module Yenvo
       PAGE = 50
       WHAT = {
         "setup" => "set-up", "people" => "people", "access" => "access", "tokens" => "tokens", "rules" => "rules",
-        "kits" => "kits", "sign_in" => "sign-in", "taken_out" => "data taken out"
+        "kits" => "kits", "sign_in" => "sign-in", "taken_out" => "data taken out",
+        "erased" => "data erased"
       }.freeze
 
       # @param what [String] one of WHAT

@@ -142,6 +142,12 @@ module Yenvo
         find!(id)
       end
 
+      # Forgets tables with which records came that are erased.
+      def forget_of(record_ids) = came_with(record_ids).exclude(file: nil).for_update.each { |row| forget(row) }
+
+      # @return [Boolean] whether one of these is under way
+      def under_way_of?(record_ids) = !came_with(record_ids).where(state: UNDER_WAY).empty?
+
       # @return [Sequel::Dataset] rows that were refused
       def refusals(id) = db[:import_refusals].where(import_id: id)
 
@@ -155,6 +161,8 @@ module Yenvo
       end
 
       private
+
+      def came_with(record_ids) = table.where(id: db[:import_rows].where(record_id: record_ids).select(:import_id))
 
       # A week counts from when the last of it was written.
       def old(now)

@@ -30,6 +30,11 @@ module Yenvo
       # @return [Array<Hash>]
       def of(place) = table.where(place).order(:id).all
 
+      # @param records [Array<Integer>]
+      # @return [Sequel::Dataset] files at some records, and at tasks about them
+      def of_all(records) =
+        table.where(Sequel.|({record_id: records}, {task_id: root.task_rows.about(records).select(:id)}))
+
       # @raise [NotFound]
       def self.missing = raise(NotFound, "There is no such file.")
 
@@ -127,10 +132,11 @@ module Yenvo
         end
       end
 
-      # Takes away the files of records that are gone for good.
+      # Takes away the files of records that are gone for good, and of their tasks.
       # @param records [Array<Integer>]
       def forget(records)
-        gone = table.where(record_id: records).select(:id, :file).all
+        gone = of_all(records).select(:id, :file).all
+        db[:fillings].where(attachment_id: column(gone, :id)).delete
         table.where(id: column(gone, :id)).delete
         drop(column(gone, :file))
       end

@@ -23,6 +23,14 @@ module Yenvo
       # @return [Sequel::Dataset] tasks about some records
       def about(record_ids) = table.where(record_id: record_ids)
 
+      # Leaves no word in tasks about records that are erased; that they were done, by whom and when, stays.
+      # @return [Array<Integer>] their ids
+      def blank(record_ids)
+        found = about(record_ids)
+        found.update(title: Core::Blanked::GONE, text: nil, web_link: nil, note: nil, location: nil)
+        found.select_order_map(:id)
+      end
+
       # @return [Sequel::Dataset] tasks that were done since a moment
       def done_since(since) = table.where(open: false, state: "done").where(Sequel[:done_at] >= since)
 

@@ -24,6 +24,14 @@ module Yenvo
             "administrator for the change."
           )
 
+      # What lies in the trash is erased before its time by administrators.
+      # @raise [Forbidden]
+      def erase! =
+        write_rules? ||
+          raise(Forbidden,
+            "Records are erased for good by administrators, and you are signed in as a #{@person[:role]}. Ask one " \
+            "of them, or leave it to the trash.")
+
       # Tasks are worked by whom they belong to, by that person's team, by who made them, and by leads and
       # administrators.
       # @param task [Hash] row of tasks

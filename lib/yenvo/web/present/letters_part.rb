@@ -50,8 +50,10 @@ module Yenvo
         private_constant :OF_LETTER
 
         def warning(row)
-          "Mail to this address came back on #{day(row[:at])}: #{row[:words].sub(/\A\S+: /, "")}"
+          "Mail to this address came back on #{day(row[:at])}: #{without_address(row[:words])}"
         end
+
+        def without_address(words) = words.sub(/\A\S+: /, "")
 
         def day(at) = Core::Show.date(calendar.date_of(at))
       end

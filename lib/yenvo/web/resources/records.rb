@@ -154,7 +154,7 @@ module Yenvo
           {
             **row.slice(:title, :kind, :by),
             at: Core::Reading.moment(row[:at]),
-            until: Core::Reading.moment(row[:at] + (Store::Trash::DAYS * 86_400))
+            until: Core::Reading.moment(Store::Trash.ends(row))
           }
       end
 

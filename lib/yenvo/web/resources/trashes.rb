@@ -9,6 +9,19 @@ module Yenvo
         answer 200, {rows: rows.map { |row| shown(row) }, more: rows.size == Store::Trash::PAGE}
       end
 
+      # What goes for good when it is erased.
+      get "/:id" do
+        may.erase!
+        answer 200, {title: root.trash.find!(id)[:title], **root.erasing.counts(id)}
+      end
+
+      # Erases it for good, as soon as a worker comes to it.
+      delete "/:id" do
+        may.erase!
+        root.erasing.begin(id, cause:)
+        answer 202, {erasing: true}
+      end
+
       private
 
       def after
@@ -22,10 +35,10 @@ module Yenvo
       def no_moment = raise(Store::Refused.at("at" => "It takes a moment such as 2026-12-31T09:00:00Z."))
 
       def shown(row)
-        {id: row[:record_id], **row.slice(:kind, :title, :by), **span(row[:at]), may_bring_back: may?(row)}
+        {id: row[:record_id], **row.slice(:kind, :title, :by), **span(row), may_bring_back: may?(row)}
       end
 
-      def span(at) = {at: Core::Reading.moment(at), until: Core::Reading.moment(at + (Store::Trash::DAYS * 86_400))}
+      def span(row) = {at: Core::Reading.moment(row[:at]), until: Core::Reading.moment(Store::Trash.ends(row))}
 
       def may?(row)
         may.take_away!(row)

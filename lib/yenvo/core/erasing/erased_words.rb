@@ -1,0 +1,62 @@
+# frozen_string_literal: true
+
+require "cgi"
+
+module Yenvo
+  module Core
+    # The words of a record that is erased, as they are looked for in what was written about others: its titles, mail
+    # addresses, phones and texts. What reads like a name is taken out wherever it stands, in small or capital letters;
+    # one common word, such as "Survey", only where nothing else stands, since it may mean anything.
+    class ErasedWords
+      # What stands in their place.
+      GONE = "(erased)"
+      MOST = 60
+      LONGEST = 2_000
+      PHONE_DIGITS = 6
+      private_constant :MOST, :LONGEST, :PHONE_DIGITS
+
+      # @param texts [Array<String, nil>] those that matter most first
+      def initialize(texts)
+        plain = texts.compact.map(&:strip).uniq.reject { |text| text.empty? || text == GONE || text.size > LONGEST }
+        phrases, single = plain.first(MOST).partition { |text| phrase?(text) }
+        @single = single.to_set(&:downcase)
+        forms = phrases.flat_map { |text| [text, CGI.escapeHTML(text)] }.uniq.sort_by { |text| -text.size }
+        @forms = [*forms, *single].flat_map { |text| [text, JSON.generate(text)[1..-2]] }.uniq
+        @pattern = /(?<![[:alnum:]])(?:#{Regexp.union(forms).source})(?![[:alnum:]])/i if forms.any?
+      end
+
+      # @return [String, nil] a pattern, as PCRE and Ruby read it, that meets whatever holds any of it, also as JSON and
+      #   HTML write it; nil where nothing is looked for
+      def sieve = (@forms.map { |text| Regexp.escape(text) }.join("|") if @forms.any?)
+
+      # @param text [String, nil]
+      # @return [String, nil] the same object where nothing of it was in it
+      def out_of(text)
+        return text if text.nil?
+        return GONE if @single.include?(text.strip.downcase)
+
+        (@pattern && text.match?(@pattern)) ? text.gsub(@pattern, GONE) : text
+      end
+
+      # @param value [Object] plain, as JSON has them
+      # @return [Object] the same with every text in it looked through, also the names of what is in it
+      def out_of_all(value)
+        case value
+        when String then out_of(value)
+        when Array then value.map { |one| out_of_all(one) }
+        when Hash then value.to_h { |key, one| [out_of(key), out_of_all(one)] }
+        else value
+        end
+      end
+
+      private
+
+      # A name of several words, a mail address, a phone, or letters with digits.
+      def phrase?(text)
+        words = text.scan(/[[:alnum:]]+/)
+        words.size > 1 || text.include?("@") || text.scan(/\d/).size >= PHONE_DIGITS ||
+          text.match?(/[[:alpha:]]\d|\d[[:alpha:]]/)
+      end
+    end
+  end
+end

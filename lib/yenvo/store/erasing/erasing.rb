@@ -1,0 +1,124 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Erases records for good that lie in the trash: thirty days after they were taken away, or at once when an
+    # administrator says so. What stays is that something was erased, when and by whom.
+    class Erasing < Base
+      keeps :trash
+
+      # What goes for good with a record.
+      # @return [Hash{Symbol => Integer}] notes, files, tasks, messages, lists, linked
+      def counts(id)
+        row = root.trash.find!(id)
+        all = [id, *entries(id)]
+        hanging = load(table.where(record_id: row[:record_id]).get(:hanging))
+        {
+          notes: hanging["notes"].size, lists: all.size - 1, linked: (near(all) - all).size,
+          tasks: root.task_rows.about(all).count, files: root.attachments.of_all(all).count,
+          messages: db[:deliveries].where(record_id: all).count
+        }
+      end
+
+      # Has one erased as soon as a worker comes to it. From then on it cannot be brought back.
+      # @raise [NotFound]
+      def begin(id, cause:)
+        root.transaction do
+          done = table.where(record_id: id, erased_by: nil).update(erase_at: cause.at, erased_by: cause.who)
+          root.trash.find!(id) if done.zero?
+        end
+      end
+
+      # Erases one whose time has come.
+      # @return [Integer] how many were erased
+      def some(now:)
+        root.transaction do
+          row = table.where { erase_at <= now }.order(:erase_at).limit(1).for_update.skip_locked.first
+          next 0 unless row
+
+          ids = [row[:record_id], *entries(row[:record_id])]
+          # A table that is being brought in, or taken back, is not taken from whoever does that.
+          next wait(ids, now) if root.imports.under_way_of?(ids)
+
+          erase(row, ids, now)
+          1
+        end
+      end
+
+      private
+
+      LATER = 600
+      private_constant :LATER
+
+      def wait(ids, now)
+        table.where(record_id: ids).where { erase_at <= now }.update(erase_at: now + LATER)
+        0
+      end
+
+      def erase(row, ids, now)
+        rows = table.where(record_id: ids).all
+        past = images(ids, rows)
+        words = Core::ErasedWords.new(texts(past))
+        near = near(ids)
+        OwnWords.new(root).blank(ids, at: now)
+        elsewhere = WordsElsewhere.new(root, words, row[:kind])
+        short = elsewhere.take_out(ids, near)
+        elsewhere.take_out_addresses(of_type(past, "email"))
+        table.where(record_id: ids).delete
+        tell(row, short, Journal::Cause.new(who: row[:erased_by], at: now, run: nil, rule: nil, depth: 0))
+      end
+
+      # Entries of lists about it that lie in the trash as well.
+      def entries(id)
+        about = {target_id: id, field: Core::Schema::Kind::ABOUT}
+        table.where(record_id: db[:past_links].where(about).select(:record_id)).select_order_map(:record_id)
+      end
+
+      # @return [Array<Array(Core::Schema::Kind, Hash)>] how each was at any time, with its kind, the newest first
+      def images(ids, rows)
+        now = rows.map { |row| of_kind(row, row[:image]) }
+        past = db[:journal].where(record_id: ids).reverse(:id).select(:kind, :before, :after)
+        now + past.flat_map { |row| row.values_at(:after, :before).compact.map { |text| of_kind(row, text) } }
+      end
+
+      def of_kind(row, text) = [schema.kind(row[:kind]), load(text)]
+
+      # What matters most first.
+      def texts(past)
+        titles = past.map { |_, image| image["title"] }
+        [*titles, *of_type(past, "email"), *of_type(past, "phone"), *others(past)]
+      end
+
+      def of_type(past, type) = values(past) { |field| field.type == type }
+
+      # Of a list that is gone nobody knows which are texts.
+      def others(past)
+        known, unknown = past.partition(&:first)
+        values(known, &:textual?) + unknown.flat_map { |_, image| image.values.grep(String) }
+      end
+
+      def values(past, &) = past.flat_map { |kind, image| image.values_at(*keys(kind, &)) }.compact.uniq
+      def keys(kind, &) = kind ? kind.own_fields.select(&).map(&:key) : []
+
+      # @return [Array<Integer>] records that were ever linked with some, by a field or by hand
+      def near(ids)
+        said = db[:journal].where(record_id: ids, what: %w[linked unlinked put_on_list]).select_map(:detail)
+        named = said.compact.flat_map { |text| load(text).values_at("record", "target") }
+        named.grep(Integer) | WordsElsewhere.new(root, nil, nil).linked(ids) | hung(ids)
+      end
+
+      def hung(ids)
+        table.where(record_id: ids).select_map(:hanging)
+          .flat_map { |text| load(text)["links"].flat_map { |link| link.values_at("record_id", "target_id") } }.uniq
+      end
+
+      def tell(row, short, cause)
+        kind = schema.kind(row[:kind])&.noun || "entry of a list"
+        words = "erased the #{kind} #{row[:record_id]} for good"
+        words += "; records more than #{short} links away were not looked through, being too many" if short
+        root.journal.add("record_erased", cause, record_id: row[:record_id], kind: row[:kind])
+        root.audit.tell("erased", words, cause, "record #{row[:record_id]}")
+      end
+    end
+  end
+end

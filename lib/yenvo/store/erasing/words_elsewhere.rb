@@ -1,0 +1,158 @@
+# frozen_string_literal: true
+
+module Yenvo
+  module Store
+    # Takes the words of a record that is erased out of what was written about others: those that were ever linked with
+    # it, up to three links away, since so far texts of rules reach.
+    class WordsElsewhere < Base
+      LINKS_AWAY = 3
+      # Records that are looked through at most.
+      MOST = 5_000
+      AT_ONCE = 200
+      # Tables by record: plain texts, and JSON.
+      OF_RECORD = {
+        journal: [[], %i[before after detail]], runs: [%i[why], %i[tests actions]],
+        deliveries: [%i[to subject answer back], %i[content]], proposals: [[], %i[task message]],
+        notices: [%i[text], []], letters: [%i[sender name subject reason], []],
+        arrivals: [%i[source event_id reason], %i[body fields]], interactions: [%i[text], %i[letter]],
+        attachments: [%i[name], []], timers: [[], %i[data]]
+      }.freeze
+      OF_TASK = {comments: [%i[text], []], attachments: [%i[name], []]}.freeze
+      # Tables by what names an address, whatever they are about.
+      ADDRESSED = {
+        deliveries: [%i[to subject answer back], %i[content]], letters: [%i[sender name subject reason], []],
+        arrivals: [%i[source event_id reason], %i[body fields]], import_refusals: [[], %i[cells problems]],
+        imports: [[], %i[looked]]
+      }.freeze
+      TASK = %i[title text note location web_link].freeze
+      private_constant :OF_RECORD, :OF_TASK, :ADDRESSED, :TASK
+
+      # @param words [Core::ErasedWords]
+      # @param kind [String] of what is erased
+      def initialize(root, words, kind)
+        super(root)
+        @words = words
+        @kind = kind
+      end
+
+      # @param ids [Array<Integer>] those that are erased
+      # @param near [Array<Integer>] records that are known to be linked with them
+      # @return [Integer, nil] links up to which records were looked through; nil when all were
+      def take_out(ids, near)
+        seen, short = around(ids, near)
+        (seen - ids).each_slice(AT_ONCE) { |some| of_records(some) } if @words.sieve
+        short
+      end
+
+      # Takes the words out of what is about no record, such as mails to people of the house and what was refused, and
+      # out of all that names one of some mail addresses.
+      # @param addresses [Array<String>]
+      def take_out_addresses(addresses)
+        db[:returned].where(address: addresses.map(&:downcase)).delete
+        about_nobody if @words.sieve
+        named = Core::ErasedWords.new(addresses).sieve or return
+        ADDRESSED.each { |name, columns| rewrite(name, db[name], *columns, sieve: named) }
+      end
+
+      private
+
+      def about_nobody
+        ADDRESSED.each do |name, columns|
+          found = OF_RECORD.key?(name) ? db[name].where(record_id: nil) : db[name]
+          rewrite(name, found, *columns)
+        end
+        rewrite_all(db[:doors], db[:doors], [], [:sample], :key)
+      end
+
+      def around(ids, near)
+        seen, last = ids | near, near
+        (2..LINKS_AWAY).each do |away|
+          last = linked(last, most: MOST) - seen
+          return [seen, away - 1] if seen.size + last.size > MOST
+
+          seen |= last
+        end
+        [seen, nil]
+      end
+
+      # @param most [Integer, nil] about how many are enough to know that it is too many
+      # @return [Array<Integer>] records that were ever linked with some
+      def linked(ids, most: nil)
+        ids.each_slice(1_000).flat_map do |some|
+          %i[links past_links].flat_map do |name|
+            db[name].where(record_id: some).limit(most).select_map(:target_id) +
+              db[name].where(target_id: some).limit(most).select_map(:record_id)
+          end
+        end.uniq
+      end
+      public :linked
+
+      def of_records(ids)
+        OF_RECORD.each { |name, columns| rewrite(name, db[name].where(record_id: ids), *columns) }
+        rewrite(:delivery_tries, db[:delivery_tries].where(delivery_id: delivered(ids)), [:answer], [])
+        rewrite(:notices, db[:notices].where(words_of: ids), [:text], [])
+        of_tasks(root.task_rows.about(ids))
+        trash(ids)
+        fillings(ids)
+        living(ids)
+      end
+
+      def of_tasks(tasks)
+        rewrite_all(tasks, tasks, TASK, [], :id)
+        OF_TASK.each { |name, columns| rewrite(name, db[name].where(task_id: tasks.select(:id)), *columns) }
+      end
+
+      def trash(ids) =
+        rewrite_all(db[:trash].where(record_id: ids), db[:trash], [:title], %i[image hanging], :record_id)
+
+      def fillings(ids) =
+        rewrite_all(db[:fillings].where(attachment_id: files_of(ids)), db[:fillings], [], [:body], :attachment_id)
+
+      def files_of(ids) = root.attachments.of_all(ids).select(:id)
+      def delivered(ids) = db[:deliveries].where(record_id: ids).select(:id)
+
+      def rewrite(name, found, plain, json, sieve: @words.sieve) =
+        rewrite_all(found, db[name], plain, json, :id, sieve:)
+
+      # @param found [Sequel::Dataset] rows that are looked through
+      # @param into [Sequel::Dataset] where they stand
+      def rewrite_all(found, into, plain, json, key, sieve: @words.sieve)
+        all = Sequel.function(:concat_ws, "\n", *plain, *json)
+        sieved = found.where(Sequel.lit("? REGEXP ?", all, sieve)).select(key, *plain, *json)
+        sieved.all.each do |row|
+          fresh = row.slice(*plain).transform_values { |text| @words.out_of(text) }
+          fresh.merge!(row.slice(*json).transform_values { |text| anew(text) })
+          changed = fresh.reject { |name, text| text == row[name] }
+          into.where(key => row[key]).update(changed) if changed.any?
+        end
+      end
+
+      def anew(text) = text && dump(@words.out_of_all(JSON.parse(text)))
+
+      # Records that are there: their texts, and in the index by which they are found. A mail address or phone that
+      # another of the same kind has is its own.
+      def living(ids)
+        rows = db[:records].where(id: ids).where(Sequel.lit("CONCAT_WS('\\n', title, fields) REGEXP ?", @words.sieve))
+        rows.select(*Image::COLUMNS).order(:id).for_update.all.each do |row|
+          type = schema.kind(row[:kind]) or next
+          before = Image.of(row)
+          after = without(type, before)
+          next if after == before
+
+          db[:records].where(id: row[:id]).update(Image.columns(after).slice(:title, :fields))
+          [root.unique_values, root.record_index].each { |one| one.record_changed(type, before, after, nil, nil) }
+        end
+      end
+
+      def without(type, image)
+        texts = type.fields.values.select(&:textual?)
+        texts = texts.reject { |field| %w[email phone].include?(field.type) } if type.key == @kind
+        set = texts.to_h { |field| [field.key, emptied(field, @words.out_of(image[field.key]))] }
+        image.merge(set).compact
+      end
+
+      # What takes an address or a phone takes no words.
+      def emptied(field, text) = (%w[email phone url].include?(field.type) && text == Core::Blanked::GONE) ? nil : text
+    end
+  end
+end

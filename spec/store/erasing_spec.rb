@@ -1,0 +1,195 @@
+# frozen_string_literal: true
+
+RSpec.describe Yenvo::Store::Erasing do
+  include MarkedHouse
+  include LetterWords
+  include DoorWords
+  include TableWords
+
+  def away(id) = root.trash.remove(id, cause: cause("maren"))
+  def erase(id) = root.erasing.begin(id, cause: cause("maren"))
+
+  def work_off(at = Database::NOW)
+    nil until root.erasing.some(now: at).zero?
+  end
+
+  # @return [Hash{String => Array}] by table and column, what stands there with a word in it
+  def found(word)
+    all = db.from(Sequel[:information_schema][:columns]).where(table_schema: Sequel.function(:database))
+    columns = all.select_map(%i[table_name column_name])
+    columns.each_with_object({}) do |(table, column), all|
+      rows = db[table.to_sym].where(Sequel.lit("CAST(? AS CHAR) LIKE ?", Sequel.identifier(column), "%#{word}%"))
+      texts = rows.select_map(Sequel.cast(Sequel.identifier(column), String))
+      all["#{table}.#{column}"] = texts if texts.any?
+    end
+  end
+
+  it "leaves no word of a record in any table and in no file, wherever rules and people carried it", :engine,
+    :committed do
+    root.files = Dir.mktmpdir
+    places = fill_house(%w[maren callum], carrying: true)
+    contacts = places.select { |_, (place)| place[0] == "contact" }.keys
+    gone = contacts[0]
+    change(gone, {"email" => "zq@sea.example", "phone" => "+353 1 998877"})
+    expect(found(mark(gone)).keys).to include("records.title", "journal.after", "runs.actions", "tasks.title")
+    away(gone)
+    erase(gone)
+    work_off
+    expect(found(mark(gone))).to eq({})
+    expect(found("zq@sea.example").merge(found("998877"))).to eq({})
+    files = Dir["#{root.files}/**/*"].select { |path| File.file?(path) }
+    expect(files.count { |path| File.read(path).include?(mark(gone)) }).to eq(0)
+    expect(found(mark(contacts[1]))).not_to eq({})
+    expect(root.records.find!(contacts[1])["title"]).to eq("#{mark(contacts[1])} boat")
+    # What is left can be told, and met by rules.
+    told = Yenvo::Store::History.new(root).stories(db[:journal].order(:id).all).map(&:to_s)
+    expect(told).to include("Maren Oduya erased the contact for good")
+    db[:journal].where(record_id: gone).all.each { |row| root.journal.views(root.journal.event(row), row[:epoch]) }
+  end
+
+  describe "of a contact" do
+    let(:odd) { "O\"Zadok & Söhne" }
+    let(:gone) { make("contact", {"title" => odd, "email" => "zadok@sea.example", "phone" => "+353 87 556677"})["id"] }
+    let(:deal) { make("deal", {"title" => "Quiet Hour", "boat_owner" => gone})["id"] }
+
+    def nowhere
+      work_off
+      ["Zadok", "zadok", "ZADOK", "556677"].to_h { |word| [word, found(word)] }.reject { |_, all| all.empty? }
+    end
+
+    def erased
+      away(gone)
+      erase(gone)
+      nowhere
+    end
+
+    before { root.files = Dir.mktmpdir }
+
+    it "reaches mails, letters, what programs sent, tables, the audit and mails to people of the house" do
+      sent = a_sent_mail(deal, to: "#{odd} <zadok@sea.example>")
+      own = {"to" => "maren@yard.example", "subject" => "Your day", "text" => "Call #{odd.upcase}"}
+      root.outbox.add("mail", "mail server", own, cause: cause("maren"))
+      a_mail_door
+      letter = Yenvo::Core::LetterReader.read(a_letter("I am #{odd}", from: "Z <zadok@sea.example>"))
+      root.letters.take(letter, to: "snags@yard.example", cause: cause("maren"))
+      root.returned.mark(
+        Yenvo::Core::LetterReturn.new(address: "zadok@sea.example", status: "5.1.1", words: "none",
+          message_id: nil), db[:deliveries].where(id: sent[:id]).first, cause: cause("maren")
+      )
+      door = a_door
+      refused = an_event("1", {"stars" => "zadok@sea.example", "headline" => odd})
+      root.arrivals.take(door, refused, cause: cause("maren"))
+      bring_in(a_table("Name,E-mail,Phone\nZadok,zadok@sea.example,+353 87 556677\n,zadok@sea.example,\n",
+        how: "change", key: "email"))
+      root.audit.note("taken_out", "took out the file “a” of “#{odd}”", who: "maren", at: Database::NOW,
+        about: "record #{gone}")
+      root.notices.add(["maren"], "#{odd} rang", at: Database::NOW, record_id: deal)
+      expect(found("adok").keys.size).to be > 15
+      expect(erased).to eq({})
+      expect(db[:audit].reverse(:id).get(:words)).to eq("erased the contact #{gone} for good")
+      expect(db[:audit].where(about: "record #{gone}", what: "taken_out").get(:words)).to match(/erased since/)
+      expect { db[:audit].update(words: "") }.to raise_error(Sequel::DatabaseError, /only ever added to/)
+    end
+
+    it "takes its words out of the records that were linked with it, and finds these by them no more" do
+      change(deal, {"title" => "Boat of o\"zadok & söhne"})
+      make("ticket", {"title" => "#{odd}: pump", "boat" => deal, "found" => "zadok@sea.example called"})
+      other = make("contact", {"title" => "Bo Lind", "phone" => "+353 87 556677"})["id"]
+      root.links.add(gone, other, cause: cause("maren"))
+      root.links.remove(gone, other, cause: cause("maren"))
+      task = root.tasks.make({"title" => "Ring #{odd}", "record_id" => deal}, cause: cause("maren"))[:id]
+      erased.then { |left| expect(left.keys).to eq(["556677"]) }
+      expect(root.records.find!(deal)["title"]).to eq("Boat of (erased)")
+      expect(root.task_rows.find!(task)[:title]).to eq("Ring (erased)")
+      # A phone that another has is its own.
+      expect(root.records.find!(other)["phone"]).to eq("+353 87 556677")
+      expect(root.records.find!(deal)["boat_owner"]).to eq(gone)
+    end
+  end
+
+  it "leaves what others say as it is where a title is a common word, or they were never linked" do
+    gone = make("deal", {"title" => "Survey"})["id"]
+    near = make("ticket", {"title" => "Survey found a leak", "boat" => gone})["id"]
+    named = make("deal", {"title" => "Two words"})["id"]
+    far = make("ticket", {"title" => "Two words more"})["id"]
+    [gone, named].each { |id| away(id) && erase(id) }
+    work_off
+    expect([near, far].map { |id| root.records.find!(id)["title"] }).to eq(["Survey found a leak", "Two words more"])
+  end
+
+  it "keeps figures, and what may run once", :engine do
+    publish(
+      "name" => "Once", "how_often" => "once_per_record", "trigger" => {"when" => "record_made"},
+      "branches" => [{"do" => [{"action" => "task", "title" => "See {{ record.title }}",
+                                "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]
+    )
+    id = make("deal", {"title" => "Gone boat"})["id"]
+    work
+    root.tasks.finish(db[:tasks].get(:id), cause: cause("maren"))
+    rule = db[:rules].get(:id)
+    runs = %i[rule_id record_id once_key state task_count]
+    kept = -> { [root.figures.of_rules(now: Database::NOW), db[:runs].select_map(runs)] }
+    before = kept.call
+    away(id)
+    erase(id)
+    work_off
+    expect(kept.call).to eq(before)
+    expect(root.runs.once_keys(id)).to eq(Set[[rule, "record:#{id}"]])
+    expect(db[:tasks].select_map(%i[title state done_by])).to eq([["(erased)", "done", "maren"]])
+  end
+
+  it "comes after thirty days by itself, and once begun nothing brings it back" do
+    id = make("deal", {"title" => "Old boat"})["id"]
+    entry = root.list_entries.put_on(id, "entry/launch_roster", cause: cause("maren"))["id"]
+    expect(root.erasing.some(now: Database::NOW + (40 * 86_400))).to eq(0)
+    away(id)
+    expect(root.erasing.some(now: Database::NOW + (29 * 86_400))).to eq(0)
+    work_off(Database::NOW + (31 * 86_400))
+    expect([db[:trash].count, db[:journal].where(what: "record_erased").select_map(:who)]).to eq([0, [nil]])
+    expect(found("Old boat")).to eq({})
+    expect(db[:journal].where(record_id: entry).select_map(:before).compact).not_to include(/Old/)
+    other = make("deal", {"title" => "New boat"})["id"]
+    away(other)
+    erase(other)
+    gone = Yenvo::Store::NotFound
+    expect { root.trash.put_back(other, cause: cause("maren")) }.to raise_error(gone, /nothing to bring back/)
+    expect { erase(other) }.to raise_error(gone)
+    expect([root.trash.find(other), root.trash.titles([other], Yenvo::Store::Sight.new(root, nil))]).to eq([nil, {}])
+  end
+
+  it "knows what stood on a list that is gone, and waits for a table that is under way" do
+    deal = make("deal", {"title" => "Old boat"})["id"]
+    entry = root.list_entries.put_on(deal, "entry/launch_roster", cause: cause("maren"))["id"]
+    change(entry, {"title" => "Zadok roster"})
+    away(entry)
+    db[:trash].where(record_id: entry).update(kind: "entry/gone")
+    db[:journal].where(record_id: entry).update(kind: "entry/gone")
+    row = a_table("Name,E-mail\nZadok,zadok@sea.example\n")
+    bring_in(row)
+    made = contacts.get(:id)
+    [entry, made].each { |id| (id == made) && away(id) }
+    [entry, made].each { |id| erase(id) }
+    root.imports.begin(row[:id], "undoing", cause: cause("hollie"))
+    work_off
+    expect([db[:trash].select_map(:record_id), found("Zadok").keys]).to match([[made], include("trash.title")])
+    root.imports.stop(row[:id], now: Database::NOW)
+    work_off(Database::NOW + 3_600)
+    expect([db[:trash].count, found("Zadok"), db[:imports].get(:file)]).to eq([0, {}, nil])
+  end
+
+  it "has what waited to leave stay, and forgets what waited to be sent off" do
+    id = make("deal", {"title" => "Wet boat"})["id"]
+    content = {"to" => "x@sea.example", "subject" => "Hello", "text" => "Wet boat"}
+    delivery = root.outbox.add("mail", "mail server", content, cause: cause("maren"), record_id: id, kind: "deal",
+      words: "Mail", due: Database::NOW + 60)
+    proposal = root.proposals.add("maren", {title: "Wet boat", record_id: id}, rule_id: 1, run_id: 1,
+      at: Database::NOW)
+    away(id)
+    erase(id)
+    work_off
+    expect(found("Wet boat")).to eq({})
+    states = [root.outbox.find!(delivery), db[:proposals].where(id: proposal).first].map { |row| row[:state] }
+    expect(states).to eq(%w[stopped thrown])
+    expect { root.outbox.again(delivery, cause: cause("maren")) }.to raise_error(Yenvo::Store::Refused, /not kept/)
+  end
+end
