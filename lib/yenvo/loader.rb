@@ -8,9 +8,11 @@ module Yenvo
   # so that loading core loads no database and no web server.
   # Folders within a room are rooms for the eye: constants in them are named as if they stood in the room itself.
   FOLDERS = {
-    "core" => %w[ground seen sides conditions dates values rules planning checks forms doors letters tables erasing],
+    "core" => %w[
+      ground seen sides conditions dates values rules planning checks forms doors letters tables erasing merging
+    ],
     "store" => %w[
-      access doors erasing forms journal kits letters outbox papers records rules runs setup tables tasks timers
+      access doors erasing forms journal kits letters merging outbox papers records rules runs setup tables tasks timers
     ],
     "engine" => %w[answers jobs outbox time],
     "web" => %w[access calls resources visits watching]

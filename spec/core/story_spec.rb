@@ -15,6 +15,12 @@ RSpec.describe "Yenvo::Core::Story" do
     "record_changed" => [[{}, "Maren Oduya changed the deal"]],
     "record_removed" => [[{"title" => "Sallow"}, "Maren Oduya took away Sallow"]],
     "record_restored" => [[{}, "Maren Oduya brought the deal back"]],
+    "record_merged" => [
+      [{"titles" => ["Aldo"]}, "Maren Oduya merged Aldo into this deal"],
+      [{"titles" => %w[Aldo Bo Cy]}, "Maren Oduya merged Aldo, Bo and Cy into this deal"]
+    ],
+    "merged_away" => [[{"record" => 4, "title" => "Sallow"}, "Maren Oduya merged it into Sallow"]],
+    "record_parted" => [[{"titles" => ["Aldo"]}, "Maren Oduya parted it from Aldo again"]],
     "record_erased" => [[{}, "Maren Oduya erased the deal for good"]],
     "taken_off_list" => [[{"title" => "Sallow"}, "Maren Oduya took it off Sallow"]],
     "linked" => [[{"record" => 4, "title" => "Sallow"}, "Maren Oduya linked Sallow"]],

@@ -125,7 +125,7 @@ class Arbitrary
         {"when" => "stage_left", "stages" => ["enquiry"]}, {"when" => "linked", "kinds" => ["ticket"]},
         {"when" => "put_on_list", "lists" => ["launch_roster"]},
         {"when" => "interaction_logged", "ways" => %w[note call]}, {"when" => "form_sent"}, {"when" => "message_in"},
-        {"when" => "mail_in"}, {"when" => "interaction_logged", "answered" => true},
+        {"when" => "mail_in"}, {"when" => "interaction_logged", "answered" => true}, {"when" => "merged"},
         {"when" => "by_hand"},
         {
           "when" => "code", "code" => "!haul", "persons" => ["hollie"], "teams" => ["front_office"],

@@ -6,6 +6,10 @@ require "securerandom"
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
   TABLES = %i[
+    merge_moves
+    merged
+    merges
+    not_alike
     calendar_feeds
     arrivals
     letters

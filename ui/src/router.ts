@@ -27,6 +27,12 @@ export const router = createRouter({
     { path: '/records/:kind(.*)', component: () => import('@/pages/RecordListPage.vue'), meta: { title: 'Records' } },
     { path: '/record/:id(\\d+)', component: () => import('@/pages/RecordPage.vue'), meta: { title: 'Record' } },
     { path: '/trash', component: () => import('@/pages/TrashPage.vue'), meta: { title: 'Trash' } },
+    {
+      path: '/duplicates/:kind(.*)',
+      component: () => import('@/pages/DuplicatesPage.vue'),
+      meta: { title: 'Duplicates' },
+    },
+    { path: '/merge', component: () => import('@/pages/MergePage.vue'), meta: { title: 'Merge' } },
     { path: '/tables', component: () => import('@/pages/TablesPage.vue'), meta: { title: 'Tables brought in' } },
     { path: '/table/:id(\\d+)', component: () => import('@/pages/TablePage.vue'), meta: { title: 'Table' } },
     { path: '/rules', component: () => import('@/pages/RulesPage.vue'), meta: { title: 'Rules' } },

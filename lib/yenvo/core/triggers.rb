@@ -13,7 +13,7 @@ module Yenvo
               "record_made" => RecordMade, "record_changed" => RecordChanged, "stage_entered" => StageEntered,
               "stage_left" => StageLeft, "linked" => Linked, "put_on_list" => PutOnList,
               "interaction_logged" => InteractionLogged, "code" => Code, "form_sent" => FormSent,
-              "message_in" => MessageIn, "mail_in" => MailIn, "by_hand" => ByHand,
+              "message_in" => MessageIn, "mail_in" => MailIn, "by_hand" => ByHand, "merged" => Merged,
               "task_made" => TaskMade, "task_changed" => TaskChanged,
               "task_done" => TaskDone, "task_dropped" => TaskDropped, "task_late" => TaskLate,
               "date_timer" => DateTimer, "quiet_timer" => QuietTimer, "schedule" => Schedule

@@ -183,6 +183,7 @@ module Yenvo
       def opening = @opening ||= Opening.new(self)
       def told = @told ||= Told.new(self)
       def trash = @trash ||= Trash.new(self)
+      def merges = @merges ||= Merges.new(self)
       def erasing = @erasing ||= Erasing.new(self)
       def counts = @counts ||= Counts.new(self)
       def tokens = @tokens ||= Tokens.new(self)

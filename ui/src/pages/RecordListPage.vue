@@ -206,6 +206,7 @@ const kinds = computed(() =>
       <TableLink of="records" :query="query()" />
       <TableLink v-if="kindKey === 'contact'" of="records" as="cards" :query="query()" />
       <TableGiven v-if="mayMake" :kind="kindKey" />
+      <RouterLink v-if="kind && kind.family !== 'entry'" :to="`/duplicates/${kind.key}`">Duplicates</RouterLink>
       <RouterLink to="/trash">Trash</RouterLink>
       <StartRule v-if="kind" class="sm:ml-auto" :kind="kind" :records="picked" @started="picked = []" />
     </template>

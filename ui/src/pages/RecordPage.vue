@@ -16,6 +16,7 @@ import FactRow from '@/record/FactRow.vue'
 import HistoryRow from '@/record/HistoryRow.vue'
 import KitsInUse from '@/record/KitsInUse.vue'
 import LinkedList from '@/record/LinkedList.vue'
+import MergedRecords from '@/record/MergedRecords.vue'
 import NoteBox from '@/record/NoteBox.vue'
 import NotesDialog from '@/record/NotesDialog.vue'
 import OpenTasks from '@/record/OpenTasks.vue'
@@ -315,6 +316,7 @@ const renaming = ref(false)
           :fixed="!record.may_change"
           @changed="reload"
         />
+        <MergedRecords v-if="kind.family !== 'entry'" :record="record" @changed="reload" />
         <p class="mt-4"><RouterLink :to="`/trail?record=${record.id}`">Which rules ran here</RouterLink></p>
       </aside>
     </div>

@@ -21,6 +21,7 @@ const pages = computed(() =>
     { to: '/trail', words: 'Trail' },
     { to: '/tables', words: 'Tables brought in' },
     { to: '/trash', words: 'Trash' },
+    { to: '/duplicates/contact', words: 'Duplicates' },
     ...setup.value.kinds.map((kind) => ({ to: `/records/${kind.key}`, words: kind.plural })),
   ].filter((page) => page.words.toLowerCase().includes(text.value.trim().toLowerCase())),
 )

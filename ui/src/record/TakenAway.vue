@@ -26,6 +26,11 @@ function erased() {
   void reload()
 }
 
+const { data: merged } = useLoaded(
+  () => answerOf(api.GET('/api/merges', { params: { query: { record: String(props.recordId) } } })).catch(() => null),
+  [() => props.recordId],
+)
+
 async function bringBack() {
   const path = { id: props.recordId }
   if (await attempt(() => answerOf(api.POST('/api/records/{id}/trash', { params: { path } })), 'It is back.'))
@@ -47,6 +52,13 @@ async function bringBack() {
     <button type="button" class="btn btn-go" @click="bringBack">Bring it back</button>
     <button v-if="mayErase" type="button" class="btn btn-quiet ml-2" @click="asked = true">Erase it for good</button>
     <EraseDialog :open="asked" :record-id="recordId" :title="data.title" @close="asked = false" @done="erased" />
+  </section>
+  <section v-else-if="merged?.became" class="p-5" aria-label="Merged">
+    <h1 class="mb-2 text-xl font-bold">It was merged with another</h1>
+    <p>
+      All that hung on record {{ recordId }} hangs on
+      <RouterLink :to="`/record/${merged.became.id}`" class="font-semibold">{{ merged.became.title }}</RouterLink> now.
+    </p>
   </section>
   <slot v-else-if="!loading" />
 </template>

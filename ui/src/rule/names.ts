@@ -34,6 +34,7 @@ export type TriggerName =
   | 'message_in'
   | 'mail_in'
   | 'by_hand'
+  | 'merged'
   | 'task_made'
   | 'task_changed'
   | 'task_done'

@@ -116,6 +116,7 @@ module Yenvo
           found_under(things["made"], [nil], &found)
           found_under(things["door"], [event.detail["door"]], &found)
         when "linked" then found_under(things["linked"], [nil], &found)
+        when "record_merged" then found_under(things["merged"], [nil], &found)
         when "put_on_list" then found_under(things["list"], [event.detail["list"]], &found)
         when "interaction_logged"
           found_under(things["interaction"], [nil], &found)

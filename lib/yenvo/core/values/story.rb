@@ -14,6 +14,7 @@ module Yenvo
       # Each thing that happens, with the method that words it.
       WORDED = {
         "record_made" => :record_made, "record_changed" => :record_changed, "record_removed" => :record_removed,
+        "record_merged" => :record_merged, "merged_away" => :merged_away, "record_parted" => :record_parted,
         "record_restored" => :record_restored, "record_erased" => :record_erased,
         "taken_off_list" => :taken_off_list, "linked" => :linked, "unlinked" => :unlinked,
         "put_on_list" => :put_on_list, "interaction_logged" => :interaction_logged,
@@ -114,6 +115,19 @@ module Yenvo
       end
 
       def record_removed = [text("#{who} took away "), title]
+      def record_merged = say("#{who} merged ", *titles, " into this #{noun}")
+      def merged_away = [text("#{who} merged it into "), record(detail["record"])]
+      def record_parted = say("#{who} parted it from ", *titles, " again")
+
+      def titles
+        all = Array(detail["titles"])
+        all.flat_map.with_index { |title, i| [joint(i, all.size - 1), strong(title)] }
+      end
+
+      def joint(place, last) = (if place.positive?
+                                  (place == last) ? " and " : ", "
+                                end)
+
       def record_erased = text("#{who} erased the #{noun} for good")
       def record_restored = text("#{who} brought the #{noun} back")
       def taken_off_list = [text("#{who} took it off "), title]

@@ -11,10 +11,10 @@ module Yenvo
       # @return [Hash{Symbol => Integer}] notes, files, tasks, messages, lists, linked
       def counts(id)
         row = root.trash.find!(id)
-        all = [id, *entries(id)]
+        all = whole(id)
         hanging = load(table.where(record_id: row[:record_id]).get(:hanging))
         {
-          notes: hanging["notes"].size, lists: all.size - 1, linked: (near(all) - all).size,
+          notes: hanging["notes"].size, lists: entries(id).size, linked: (near(all) - all).size,
           tasks: root.task_rows.about(all).count, files: root.attachments.of_all(all).count,
           messages: db[:deliveries].where(record_id: all).count
         }
@@ -36,7 +36,7 @@ module Yenvo
           row = table.where { erase_at <= now }.order(:erase_at).limit(1).for_update.skip_locked.first
           next 0 unless row
 
-          ids = [row[:record_id], *entries(row[:record_id])]
+          ids = whole(row[:record_id])
           # A table that is being brought in, or taken back, is not taken from whoever does that.
           next wait(ids, now) if root.imports.under_way_of?(ids)
 
@@ -67,6 +67,9 @@ module Yenvo
         table.where(record_id: ids).delete
         tell(row, short, Journal::Cause.new(who: row[:erased_by], at: now, run: nil, rule: nil, depth: 0))
       end
+
+      # @return [Array<Integer>] the record, what was merged into it, and its entries of lists
+      def whole(id) = [*root.merges.with([id]), *entries(id)]
 
       # Entries of lists about it that lie in the trash as well.
       def entries(id)

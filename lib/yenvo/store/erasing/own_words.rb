@@ -33,6 +33,7 @@ module Yenvo
         each_row(:journal, ids, %i[before after]) { |image| Core::Blanked.image(image) }
         db[:notices].where(Sequel.|({record_id: ids}, {words_of: ids})).delete
         root.imports.forget_of(ids)
+        root.merges.forget_of(ids)
         audit(ids.map { |id| "record #{id}" } + tasks.map { |id| "task #{id}" })
       end
 

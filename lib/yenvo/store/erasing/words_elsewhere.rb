@@ -94,6 +94,8 @@ module Yenvo
         of_tasks(root.task_rows.about(ids))
         trash(ids)
         fillings(ids)
+        rewrite(:merges, db[:merges].where(kept_id: ids), [], [:changed])
+        rewrite(:merged, db[:merged].where(kept_id: ids), [], [:image])
         living(ids)
       end
 

@@ -6,7 +6,7 @@ module Yenvo
     class History < Base
       PAGE = 40
       # Entries that name another record.
-      NAMING = %w[linked unlinked put_on_list].freeze
+      NAMING = %w[linked unlinked put_on_list merged_away].freeze
       NAMED =
         Sequel.lit(
           "CAST(COALESCE(JSON_VALUE(`journal`.`detail`, '$.record'), JSON_VALUE(`journal`.`detail`, '$.target')) AS " \
@@ -21,10 +21,11 @@ module Yenvo
         @sight = sight
       end
 
+      # What happened to records that were merged into it is its own.
       # @param before [Integer, nil] number of an entry to go on from
       # @return [Array<Hash>] id, at, who, what, changes (label, from, to), detail, run, runs
       def of_record(id, before: nil, limit: PAGE)
-        found = seen(db[:journal].where(record_id: id).reverse(:id).limit(limit))
+        found = seen(db[:journal].where(record_id: root.merges.with([id])).reverse(:id).limit(limit))
         found = found.where { Sequel[:id] < before } if before
         present(found.all)
       end

@@ -10,7 +10,7 @@ module Yenvo
       TASKS = %w[task_made task_changed task_done task_dropped task_late].freeze
       WATCHED = [
         "record_made", "record_changed", "linked", "put_on_list", "interaction_logged", "note_edited", "started",
-        "timer_fired", *TASKS
+        "timer_fired", "record_merged", *TASKS
       ].freeze
       # What waits for the worker when it is added.
       QUEUED = [*WATCHED, "record_restored"].freeze

@@ -83,16 +83,38 @@ module Yenvo
       end
 
       # Sets last contact, as an interaction does, in the caller's transaction.
+      # @param at [Time, nil]
       def touch(id, at:, cause:, what:, detail:)
         row = lock(id)
         before = Image.of(row)
         after =
           before.merge(
-            "last_contact" => [before["last_contact"], Core::Reading.moment(at)].compact.max,
+            "last_contact" => [before["last_contact"], at && Core::Reading.moment(at)].compact.max,
             "changed" => Core::Reading.moment(cause.at), "version" => before["version"] + 1
-          )
+          ).compact
         write(row, schema.kind!(row[:kind]), before, after, what, cause, detail)
         after
+      end
+
+      # Has a link field lead from one record to another that takes its place, as people would; no rule has a say.
+      # @return [Boolean] whether it led there
+      def lead_on(id, field, from, to, cause:)
+        row = lock(id)
+        before = Image.of(row)
+        return false unless before[field] == from
+
+        after = stamped(before, before.merge(field => to).compact, Core::Reading.moment(cause.at))
+        write(row, schema.kind!(row[:kind]), before, after, "record_changed", cause, nil)
+        true
+      end
+
+      # Puts fields back to what they were once, whatever is required or a rule would say now.
+      # @param values [Hash{String => Object}] plain
+      def set_back(id, values, cause:)
+        row = lock(id)
+        before = Image.of(row)
+        after = stamped(before, before.merge(values).compact, Core::Reading.moment(cause.at))
+        write(row, schema.kind!(row[:kind]), before, after, "record_changed", cause, nil)
       end
 
       # Makes an entry of a list again that was taken off.
