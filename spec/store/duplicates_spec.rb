@@ -17,7 +17,7 @@ RSpec.describe Yenvo::Store::Duplicates do
     owner("F", phone: "123")
     owner("Aldo Renn Senior")
     expect(groups).to contain_exactly(
-      ["the same e-mail", mail], ["the same e-mail and the same words in the title", both], ["the same phone", phone],
+      ["the same e-mail", mail], ["the same e-mail and words in the title", both], ["the same phone", phone],
       ["the same words in the title", title]
     )
   end

@@ -74,10 +74,10 @@ async function putAway(group: Group) {
     <section
       v-for="group in groups"
       :key="group.why + group.records.map((record) => record.id).join()"
-      class="mb-4 border border-rule bg-paper"
+      class="mb-4 border border-line bg-paper"
       :aria-label="group.records.map((record) => record.title).join(' and ')"
     >
-      <div class="flex flex-wrap items-center gap-2 border-b border-rule px-3 py-2">
+      <div class="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2">
         <b class="mr-auto font-semibold">{{ group.records.length }} with {{ group.why }}</b>
         <template v-if="mayMerge(group)">
           <button type="button" class="btn" @click="merge(group)">Merge…</button>

@@ -76,7 +76,7 @@ async function merge() {
   <TroubleBox v-if="error && !data" :text="error" class="m-5" @retry="reload" />
   <form v-else-if="data" class="p-3 sm:p-5" @submit.prevent="merge">
     <div class="overflow-x-auto">
-      <table class="ledger">
+      <table class="ledger min-w-[560px]">
         <thead>
           <tr>
             <th>Field</th>
@@ -93,16 +93,28 @@ async function merge() {
         </thead>
         <tbody>
           <tr v-for="row in data.rows" :key="row.field">
-            <th scope="row" class="!text-left font-semibold">
+            <th scope="row">
               {{ row.label }}
               <label v-if="row.together" class="block font-normal">
-                <input v-model="choices[row.field]" type="radio" :name="row.field" value="together" />
+                <input
+                  v-model="choices[row.field]"
+                  type="radio"
+                  class="accent-pine"
+                  :name="row.field"
+                  value="together"
+                />
                 all of them
               </label>
             </th>
             <td v-for="record in data.records" :key="record.id" :data-chosen="choices[row.field] === record.id">
               <label v-if="row.differs && record.shown[row.field]" class="flex items-start gap-2">
-                <input v-model="choices[row.field]" type="radio" class="mt-1" :name="row.field" :value="record.id" />
+                <input
+                  v-model="choices[row.field]"
+                  type="radio"
+                  class="mt-1 accent-pine"
+                  :name="row.field"
+                  :value="record.id"
+                />
                 <span class="break-words whitespace-pre-line">{{ record.shown[row.field] }}</span>
               </label>
               <span v-else-if="record.shown[row.field]" class="break-words whitespace-pre-line">{{

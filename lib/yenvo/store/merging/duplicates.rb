@@ -53,14 +53,13 @@ module Yenvo
         @ways ||= [
           *fields("email").map { |field| way(field, field.key, :word) },
           *fields("phone").map { |field| way(field, RecordIndex.phone(field), last_digits) },
-          Way.new(why: "the same words in the title", rows: titles)
+          Way.new(why: "words in the title", rows: titles)
         ]
       end
 
       def fields(type) = @kind.own_fields.select { |field| field.type == type }
 
-      def way(field, key, alike) = Way.new(why: same(field), rows: rows(key, alike))
-      def same(field) = "the same #{field.label.downcase}"
+      def way(field, key, alike) = Way.new(why: field.label.downcase, rows: rows(key, alike))
       def rows(key, alike) = indexed(key).select(:record_id, Sequel.as(alike, :alike))
 
       # Digits stand in the index the last first.
@@ -100,8 +99,10 @@ module Yenvo
 
       # The same records that are alike in several ways are one group.
       def together(groups)
-        groups.group_by(&:ids).map { |ids, some| Group.new(why: some.map(&:why).uniq.join(" and "), ids:) }
+        groups.group_by(&:ids).map { |ids, some| Group.new(why: whole(some.map(&:why).uniq), ids:) }
       end
+
+      def whole(whys) = "the same #{[whys[0..-2].join(", "), whys[-1]].reject(&:empty?).join(" and ")}"
     end
   end
 end
