@@ -6,6 +6,9 @@ require "securerandom"
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
   TABLES = %i[
+    views
+    bulk_rows
+    bulk_changes
     merge_moves
     merged
     merges

@@ -118,7 +118,8 @@ module Yenvo
 
         @purged_at = now
         @root.notices.purge(now:) + @root.held_names.purge(now:) +
-          @root.arrivals.purge(now:) + @root.letters.purge(now:) + @root.imports.purge(now:)
+          @root.arrivals.purge(now:) + @root.letters.purge(now:) + @root.imports.purge(now:) +
+          @root.merges.purge(now:) + @root.bulk_changes.purge(now:)
       end
 
       # After two transactions were in each other's way the next turns are smaller, since a small one gets through.

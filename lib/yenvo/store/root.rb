@@ -202,6 +202,8 @@ module Yenvo
       def mail_doors = @mail_doors ||= MailDoors.new(self)
       def letters = @letters ||= Letters.new(self)
       def returned = @returned ||= Returned.new(self)
+      def views = @views ||= Views.new(self)
+      def bulk_changes = @bulk_changes ||= BulkChanges.new(self)
       def imports = @imports ||= Imports.new(self)
       def held_names = @held_names ||= HeldNames.new(self)
       def library = @library ||= Library.new(self)

@@ -20,7 +20,7 @@ module Yenvo
         "/try" => Tries, "/trail" => Trails, "/runs" => Runs, "/notices" => Notices,
         "/jobs" => Jobs, "/asides" => Asides, "/undo" => Undos, "/patterns" => Patterns,
         "/doors" => ProgramDoors, "/mail-doors" => MailDoors, "/imports" => Imports, "/trash" => Trashes,
-        "/merges" => Merges, "/duplicates" => Duplicates,
+        "/merges" => Merges, "/bulk" => Bulks, "/views" => Views, "/duplicates" => Duplicates,
         "/kits" => Kits, "/copies" => Copies, "/queues" => Queues,
         "/team" => Team, "/audit" => Audits, "/presets" => Presets, "/proposals" => Proposals
       }.freeze

@@ -30,6 +30,7 @@ module Yenvo
       include DoorsPart
       include LettersPart
       include ImportsPart
+      include BulkPart
       include AheadPart
       include VeilPart
 

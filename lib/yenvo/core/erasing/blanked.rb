@@ -12,7 +12,7 @@ module Yenvo
       CODES = %w[
         way timer state priority list kind assignee queue was edited changed action answers branch purpose
       ].freeze
-      MOMENTS = %w[due due_on due_at from to].freeze
+      MOMENTS = %w[due due_on due_at from to was_at].freeze
       MOMENT = /\A(?:\d{4}-\d\d-\d\d(?:T[\d:.]+Z)?|\d\d:\d\d)\z/
       private_constant :KEPT, :CODES, :MOMENTS, :MOMENT
 

@@ -17,7 +17,8 @@ module Yenvo
         @of_house = {
           "redate" => Redating.new(root), "hand_over" => HandingOver.new(root), "hand_back" => HandingBack.new(root),
           "table_look" => LookingAtTable.new(root), "table_in" => BringingTableIn.new(root),
-          "table_undo" => TakingTableBack.new(root)
+          "table_undo" => TakingTableBack.new(root), "bulk" => ChangingMany.new(root),
+          "bulk_undo" => ChangingMany.new(root, undo: true)
         }
       end
 
@@ -47,7 +48,7 @@ module Yenvo
 
         @log.error("A job failed", {job: job[:id]}, error)
         @root.jobs.stop(job[:id], now:, state: "failed")
-        @root.imports.failed(job[:id], error, now:)
+        [@root.imports, @root.bulk_changes].each { |one| one.failed(job[:id], error, now:) }
         0
       end
     end

@@ -12,7 +12,7 @@ module Yenvo
         runs: {why: "What it ran for was erased."},
         letters: {sender: GONE, name: nil, subject: GONE, reason: nil},
         arrivals: {source: "", event_id: "", body: "{}", fields: nil, reason: nil},
-        import_rows: {changed: nil},
+        import_rows: {changed: nil}, bulk_rows: {did: nil, reason: nil},
         deliveries: {to: GONE, subject: GONE, content: JSON.generate(EMPTY), secret: true, answer: nil, back: nil},
         waiting: {last_error: nil}
       }.freeze

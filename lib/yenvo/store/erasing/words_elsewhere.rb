@@ -15,14 +15,15 @@ module Yenvo
         deliveries: [%i[to subject answer back], %i[content]], proposals: [[], %i[task message]],
         notices: [%i[text], []], letters: [%i[sender name subject reason], []],
         arrivals: [%i[source event_id reason], %i[body fields]], interactions: [%i[text], %i[letter]],
-        attachments: [%i[name], []], timers: [[], %i[data]]
+        attachments: [%i[name], []], timers: [[], %i[data]],
+        bulk_rows: [%i[reason], %i[did]]
       }.freeze
       OF_TASK = {comments: [%i[text], []], attachments: [%i[name], []]}.freeze
       # Tables by what names an address, whatever they are about.
       ADDRESSED = {
         deliveries: [%i[to subject answer back], %i[content]], letters: [%i[sender name subject reason], []],
         arrivals: [%i[source event_id reason], %i[body fields]], import_refusals: [[], %i[cells problems]],
-        imports: [[], %i[looked]]
+        imports: [[], %i[looked]], bulk_changes: [[], %i[value]]
       }.freeze
       TASK = %i[title text note location web_link].freeze
       private_constant :OF_RECORD, :OF_TASK, :ADDRESSED, :TASK

@@ -13,22 +13,25 @@ module Yenvo
       # @param way [String] one of WAYS
       # @param text [String]
       # @param letter [Hash, nil] of a mail that came in: sender, name, subject, folded, files, left_out and answers
+      # @param at [Time, nil] when it was, if not just now
       # @return [Hash] image of the record after it
       # @raise [Refused]
-      def log(record_id, way, text, cause:, letter: nil)
+      def log(record_id, way, text, cause:, letter: nil, at: nil)
         plain = read(text)
+        check_moment(at, cause.at) if at
         refuse("way", "Choose what it was: #{WAYS.join(", ")}.") unless WAYS.include?(way)
 
         root.transaction do
           # First of all: the row that is inserted leads to the record, and to take that lock afterwards would be a
           # deadlock for two who log at once.
           row = root.records.lock(record_id)
-          columns = {record_id:, way:, text: plain, who: cause.who, at: cause.at, run_id: cause.run}
-          table.insert(**columns, letter: dump(letter))
+          columns = {record_id:, way:, text: plain, who: cause.who, at: at || cause.at, run_id: cause.run}
+          table.insert(**columns, written_at: at && cause.at, letter: dump(letter))
           detail = {"way" => way, "text" => plain, **letter.to_h.slice("sender", "name", "subject", "answers")}
+          detail["was_at"] = Core::Reading.moment(at) if at
           next noted(row, cause, detail) if way == "note"
 
-          root.records.touch(record_id, at: cause.at, cause:, what: LOGGED, detail:)
+          root.records.touch(record_id, at: at || cause.at, cause:, what: LOGGED, detail:)
         end
       end
 
@@ -54,6 +57,15 @@ module Yenvo
         end
       end
 
+      # Years back to which something is written down.
+      YEARS = 20
+
+      def check_moment(at, now)
+        refuse("at", "It cannot have been after now.") if at > now
+        refuse("at", "That is more than #{YEARS} years ago; look at the year.") if at < now - (YEARS * 366 * 86_400)
+      end
+      private :check_moment
+
       SAID = Core::Schema::Field.of("text", "What was said", "long_text").freeze
       private_constant :SAID
 
@@ -64,9 +76,11 @@ module Yenvo
       PAGE = 30
 
       # @param before [Integer, nil] id to go on from
-      # @return [Array<Hash>] newest first
+      # @return [Array<Hash>] the last that was first, by its own moment
       def of_record(id, before: nil, limit: PAGE)
-        older(table.where(record_id: id).reverse(:id).limit(limit), before)
+        found = table.where(record_id: id).order(Sequel.desc(:at), Sequel.desc(:id)).limit(limit)
+        last = before && table.where(id: before).get(:at)
+        (last ? found.where { (at < last) | ((at =~ last) & (Sequel[:id] < before)) } : found).all
       end
 
       # @return [Integer]

@@ -11,9 +11,14 @@ module Yenvo
       # What a list asks for. filters: Hash of field key to Array of plain values ("" for empty); search: String or nil;
       # sort: field key; down: true for largest first; after: Hash as returned in next, or nil;
       # now: Time, for worked-out fields that depend on the day; ranges: Hash of field key to Array of the least and the
-      # greatest plain value (either may be nil), for numbers and dates; sight: Sight of who asks, nil for all records.
+      # greatest plain value (either may be nil), for numbers and dates; holds: Hash of field key to words that stand in
+      # it; filled: Hash of field key to whether it is filled in; ids: Array of the only records, or nil; sight: Sight of
+      # who asks, nil for all records.
       Query =
-        Core::Value.define(:kind, :filters, :search, :sort, :down, :after, :limit, now: nil, ranges: nil, sight: nil) do
+        Core::Value.define(
+          :kind, :filters, :search, :sort, :down, :after, :limit, now: nil, ranges: nil, holds: nil, filled: nil,
+          ids: nil, sight: nil
+        ) do
           # @return [Core::Schema] as who asks knows it
           def schema(all) = sight ? sight.access.schema : all
         end
@@ -38,6 +43,13 @@ module Yenvo
         type = query.schema(schema).kind!(query.kind)
         query = shifted(type, query)
         db.from(narrow(base(type.key), type, query, few: limit).select(Sequel[:records][:id]).limit(limit + 1)).count
+      end
+
+      # @return [Sequel::Dataset] numbers of all that match, in no order
+      def ids(query)
+        type = query.schema(schema).kind!(query.kind)
+        check(type, query)
+        narrow(base(type.key), type, shifted(type, query)).select(Sequel[:records][:id])
       end
 
       # Finds records of any kind by the words of their titles, for going to one.
@@ -125,7 +137,10 @@ module Yenvo
           raise Refused.at(key => "There is no number or date #{Core::Show.quoted(key)} to filter by.") unless fits
         end
         query.filters.each { |key, values| check_filter(type, key, values) }
+        words.check(type, query)
       end
+
+      def words = @words ||= ListWords.new(root)
 
       def check_filter(type, key, values)
         field = type.field(key)
@@ -158,10 +173,12 @@ module Yenvo
             field = type.field(key)
             among(indexed_range(type, field, ends), few, of_one: indexed_range(type, field, ends, from: OF_RECORD))
           end
-        words = RecordIndex.words(query.search)
+        tests += words.tests(type, query).map { |one| one.is_a?(Sequel::Dataset) ? among(one, few) : one }
+        tests << {Sequel[:records][:id] => query.ids} if query.ids
+        searched = RecordIndex.words(query.search)
         # Signs alone are no words, and no title has them.
-        tests << false if words.empty? && !query.search.to_s.strip.empty?
-        tests += words.map { |word| among(indexed_words(type.key, word), few) }
+        tests << false if searched.empty? && !query.search.to_s.strip.empty?
+        tests += searched.map { |word| among(indexed_words(type.key, word), few) }
         tests.inject(found) { |narrower, test| narrower.where(test) }
       end
 
@@ -279,9 +296,8 @@ module Yenvo
       end
 
       def wide_sight?(query, seen) =
-        !seen.nil? && !seen.is_a?(Hash) && [query.filters, query.search, query.ranges].all? { |one|
-          one.nil? || one.empty?
-        }
+        !seen.nil? && !seen.is_a?(Hash) &&
+          query.to_h.slice(:filters, :search, :ranges, :holds, :filled, :ids).values.all? { |one| one.nil? || one.empty? }
 
       def wide_ranges?(type, query)
         query.ranges&.any? &&
@@ -291,7 +307,8 @@ module Yenvo
       end
 
       def narrowed?(query) =
-        query.filters.any? || query.search || query.ranges&.any? || (query.sight && !query.sight.all?)
+        query.filters.any? || query.search || query.ids || (query.sight && !query.sight.all?) ||
+          [query.ranges, query.holds, query.filled].any? { |one| one&.any? }
 
       def resume(found, query, at, column)
         value = query.after["value"]

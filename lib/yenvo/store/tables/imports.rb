@@ -129,7 +129,6 @@ module Yenvo
         table.where(id: row[:id]).update(state: stopped(row[:state]), ended_at: now, failed: words[0, 500])
       end
       BROKE = "Yenvo could not go on; whoever runs it finds why in the log."
-      private_constant :BROKE
 
       # Forgets one at once: its file, its rows, and with them what could be taken back.
       # @raise [Refused, NotFound]

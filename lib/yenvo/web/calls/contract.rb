@@ -59,13 +59,17 @@ module Yenvo
         )
       end
 
+      # What begins so names a field of the house.
+      FIELDS = %w[where. from. to. holds. is.].freeze
+      private_constant :FIELDS
+
       # @param query [Hash{String => String}]
       # @return [Array<String>] what is wrong with the query of a call
       def query_problems(operation, query)
         known = operation.query
         unknown =
           query.keys.reject do |name|
-            known.key?(name) || known.key?("#{name[/\A[a-z_]+(?=\[)/]}[]") || name.start_with?("where.", "from.", "to.")
+            known.key?(name) || known.key?("#{name[/\A[a-z_]+(?=\[)/]}[]") || name.start_with?(*FIELDS)
           end
         wrong = unknown.map { |name| "There is no setting #{name[0, 60].inspect} in this address." }
         wrong + known.filter_map { |name, one| query_problem(one, query[name]) }

@@ -5,7 +5,7 @@ require "base64"
 module Yenvo
   module Web
     # What a list page asks for, read from its address: kind, search, sort, down, after, where.FIELD=value|value,
-    # from.FIELD=least and to.FIELD=greatest.
+    # from.FIELD=least and to.FIELD=greatest, holds.FIELD=words, is.FIELD=filled or empty, ids=number,number.
     module RecordQuery
       SEPARATOR = "|"
       MAX_VALUES = 30
@@ -23,9 +23,24 @@ module Yenvo
           kind: params["kind"], filters:, search: params["search"].to_s.empty? ? nil : params["search"],
           sort: params["sort"] || "changed", now:, ranges: ranges(params, schema.kind(params["kind"]), schema),
           down: params.fetch("down", "1") == "1", after: place(params["after"], params["sort"] || "changed"),
-          limit: Store::Lists::PAGE
+          limit: Store::Lists::PAGE, holds: given(params, "holds."), ids: ids(params["ids"]),
+          filled: given(params, "is.").transform_values { |value| filled?(value) }
         )
       end
+
+      # @return [Hash{String => String}] parameters that begin so, by what follows
+      def given(params, begins) =
+        params.select { |name, value| name.start_with?(begins) && value.is_a?(String) && !value.strip.empty? }
+          .first(MAX_VALUES).to_h { |name, value| [name.delete_prefix(begins), value.strip[0, 200]] }
+
+      def filled?(value)
+        return value == "filled" if %w[filled empty].include?(value)
+
+        raise Store::Refused.at("is" => "A field is “filled” or “empty”.")
+      end
+
+      MAX_IDS = 2_000
+      def ids(text) = text && text.split(",").first(MAX_IDS).map(&:to_i)
 
       # from.FIELD and to.FIELD, read as values of the field.
       # @return [Hash{String => Array}]

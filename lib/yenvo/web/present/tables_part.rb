@@ -11,13 +11,14 @@ module Yenvo
         ].freeze
         RUN_HEADS = ["Number", "When", "Rule", "Version", "About", "State", "Tasks", "Why", "Undone"].freeze
 
-        # @param kind [Core::Schema::Kind]
-        def record_heads(kind) = ["Number", *kind.fields.values.map(&:label)]
+        # @param fields [Array<Core::Schema::Field>]
+        def record_heads(fields) = ["Number", *fields.map(&:label)]
 
         # @param images [Array<Hash>]
+        # @param fields [Array<Core::Schema::Field>]
         # @return [Array<Array>]
-        def record_cells(images, kind)
-          images.zip(field_cells(images, kind.fields.values)).map { |image, cells| [image["id"], *cells] }
+        def record_cells(images, fields)
+          images.zip(field_cells(images, fields)).map { |image, cells| [image["id"], *cells] }
         end
 
         # @param fields [Array<Core::Schema::Field>]

@@ -12,13 +12,20 @@ module Yenvo
         answer 200, body
       end
 
+      # How many match, however many that are.
+      get "/count" do
+        query = RecordQuery.read(params.except("after"), sight.access.schema, now:).with(sight:)
+        answer 200, {count: root.lists.count(query, limit: Store::BulkChanges::MOST)}
+      end
+
       # The same as a table, all pages of it.
       get "/table" do
         query = RecordQuery.read(params.except("after"), sight.access.schema, now:).with(sight:, limit: TABLE_PAGE)
         kind = sight.access.schema.kind!(query.kind)
-        give_table(kind.plural, present.record_heads(kind)) do |after|
+        fields = columns(kind)
+        give_table(kind.plural, present.record_heads(fields)) do |after|
           page = root.lists.page(query.with(after:))
-          [present.record_cells(page[:rows], kind), page[:next]]
+          [present.record_cells(page[:rows], fields), page[:next]]
         end
       end
 
@@ -96,7 +103,8 @@ module Yenvo
 
       post "/:id/interactions" do
         sight.record!(id)
-        image = root.interactions.log(id, body_of_call["way"], body_of_call["text"], cause:)
+        at = body_of_call["at"] && Core::Reading.time(body_of_call["at"])
+        image = root.interactions.log(id, body_of_call["way"], body_of_call["text"], at:, cause:)
         answer 201, present.record(image, root.records.row!(id)[:kind])
       end
 
@@ -197,6 +205,12 @@ module Yenvo
       end
 
       private
+
+      # @return [Array<Core::Schema::Field>] those that were chosen, or all
+      def columns(kind)
+        chosen = params["columns"].to_s.split(",").filter_map { |key| kind.field(key) }
+        chosen.empty? ? kind.fields.values : chosen
+      end
 
       def cards(query)
         kind = sight.access.schema.kind!(query.kind)
