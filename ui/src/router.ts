@@ -32,6 +32,8 @@ export const router = createRouter({
       component: () => import('@/pages/DuplicatesPage.vue'),
       meta: { title: 'Duplicates' },
     },
+    { path: '/bulk', component: () => import('@/pages/BulksPage.vue'), meta: { title: 'Many at once' } },
+    { path: '/bulk/:id(\\d+)', component: () => import('@/pages/BulkPage.vue'), meta: { title: 'Many at once' } },
     { path: '/merge', component: () => import('@/pages/MergePage.vue'), meta: { title: 'Merge' } },
     { path: '/tables', component: () => import('@/pages/TablesPage.vue'), meta: { title: 'Tables brought in' } },
     { path: '/table/:id(\\d+)', component: () => import('@/pages/TablePage.vue'), meta: { title: 'Table' } },

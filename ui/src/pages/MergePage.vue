@@ -96,25 +96,13 @@ async function merge() {
             <th scope="row">
               {{ row.label }}
               <label v-if="row.together" class="block font-normal">
-                <input
-                  v-model="choices[row.field]"
-                  type="radio"
-                  class="accent-pine"
-                  :name="row.field"
-                  value="together"
-                />
+                <input v-model="choices[row.field]" type="radio" :name="row.field" value="together" />
                 all of them
               </label>
             </th>
             <td v-for="record in data.records" :key="record.id" :data-chosen="choices[row.field] === record.id">
               <label v-if="row.differs && record.shown[row.field]" class="flex items-start gap-2">
-                <input
-                  v-model="choices[row.field]"
-                  type="radio"
-                  class="mt-1 accent-pine"
-                  :name="row.field"
-                  :value="record.id"
-                />
+                <input v-model="choices[row.field]" type="radio" class="mt-1" :name="row.field" :value="record.id" />
                 <span class="break-words whitespace-pre-line">{{ record.shown[row.field] }}</span>
               </label>
               <span v-else-if="record.shown[row.field]" class="break-words whitespace-pre-line">{{

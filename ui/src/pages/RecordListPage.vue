@@ -1,132 +1,64 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { answerOf, api, type Schemas } from '@/api/client'
 import { useLive } from '@/api/live'
 import { useLoaded } from '@/lib/useLoaded'
 import { reachOf } from '@/lib/reach'
 import { counted } from '@/lib/words'
+import ChosenRecords from '@/list/ChosenRecords.vue'
+import { columnsOf } from '@/list/columns'
+import ListColumns from '@/list/ListColumns.vue'
+import ListFilters from '@/list/ListFilters.vue'
+import ListViews from '@/list/ListViews.vue'
+import { useListQuery } from '@/list/useListQuery'
 import PageHead from '@/parts/PageHead.vue'
 import TableLink from '@/parts/TableLink.vue'
 import TableGiven from '@/table/TableGiven.vue'
-import RangeBox from '@/parts/RangeBox.vue'
 import SelectBox from '@/parts/SelectBox.vue'
-import SeveralBox from '@/parts/SeveralBox.vue'
 import TroubleBox from '@/parts/TroubleBox.vue'
 import NewRecordDialog from '@/record/NewRecordDialog.vue'
 import SectionWatch from '@/record/SectionWatch.vue'
-import StartRule from '@/record/StartRule.vue'
 import { useSession } from '@/state/session'
 import { useSetup, type Field } from '@/state/setup'
 
-const OWN_COLUMNS = 5
-const EMPTY = ''
-const route = useRoute()
 const router = useRouter()
-const { setup, kindOf, people } = useSetup()
+const { setup, kindOf } = useSetup()
 
-const kindKey = computed(() => String(route.params.kind))
+const { kindKey, text, set, sort, down, sortBy, narrowed, query, view } = useListQuery()
 const kind = computed(() => kindOf(kindKey.value))
-const text = (name: string) => (typeof route.query[name] === 'string' ? (route.query[name] as string) : '')
-const set = (changes: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...changes } })
 
 const search = ref(text('search'))
 const applySearch = useDebounceFn(() => set({ search: search.value.trim() || undefined }), 200)
 watch(kindKey, () => (search.value = text('search')))
-const sort = computed(() => text('sort') || 'changed')
-const down = computed(() => (text('down') || (sort.value === 'changed' ? '1' : '0')) === '1')
-const sortBy = (key: string) =>
-  set({
-    sort: key,
-    down: sort.value === key && !down.value ? '1' : sort.value === key ? '0' : key === 'changed' ? '1' : '0',
-  })
-
-// Stage and owner are always there; every other field that is a choice can be added.
-const filterable = computed(
-  () => kind.value?.fields.filter((field) => ['choice', 'choices', 'person', 'yes_no'].includes(field.type)) ?? [],
-)
-const ranged = computed(
-  () =>
-    kind.value?.fields.filter(
-      (field) => ['number', 'money', 'date', 'datetime'].includes(field.type) && field.key !== 'changed',
-    ) ?? [],
-)
-const shownRanges = computed(() =>
-  ranged.value.filter(
-    (field) => added.value.includes(field.key) || text(`from.${field.key}`) || text(`to.${field.key}`),
-  ),
-)
-const range = (field: Field, from: string, to: string) =>
-  set({ [`from.${field.key}`]: from || undefined, [`to.${field.key}`]: to || undefined })
-const added = ref<string[]>([])
-watch(kindKey, () => (added.value = []))
-const shownFilters = computed(() =>
-  filterable.value.filter(
-    (field) =>
-      ['stage', 'owner', ...added.value].includes(field.key) ||
-      text(`where.${field.key}`) ||
-      route.query[`where.${field.key}`] === '',
-  ),
-)
-const addable = computed(() => [
-  ...filterable.value.filter((field) => !shownFilters.value.includes(field)),
-  ...ranged.value.filter((field) => !shownRanges.value.includes(field)),
-])
-const values = (field: Field) => {
-  const none = { value: EMPTY, words: 'empty' }
-  if (field.type === 'person') return [none, ...people.value.map((one) => ({ value: one.key, words: one.name }))]
-  if (field.type === 'yes_no') return [none, { value: 'yes', words: 'yes' }, { value: 'no', words: 'no' }]
-  return [
-    ...(field.key === 'stage' ? [] : [none]),
-    ...field.choices.map((choice) => ({ value: choice.key, words: choice.label })),
-  ]
+const filters = useTemplateRef('filters')
+function showAll() {
+  search.value = ''
+  filters.value?.forget()
+  void router.replace({ query: {} })
 }
-const chosen = (field: Field) =>
-  typeof route.query[`where.${field.key}`] === 'string' ? text(`where.${field.key}`).split('|') : []
-const filter = (field: Field, keys: string[]) =>
-  set({ [`where.${field.key}`]: keys.length ? keys.join('|') : undefined })
-const filtered = computed(
-  () => Object.keys(route.query).some((name) => /^(where|from|to)\./.test(name)) || text('search') !== '',
-)
 
 const more = ref<Schemas['Record'][]>([])
 const next = ref<string | null>(null)
-const query = () => ({
-  kind: kindKey.value,
-  sort: sort.value,
-  down: (down.value ? '1' : '0') as '0' | '1',
-  ...(text('search') ? { search: text('search') } : {}),
-  ...Object.fromEntries(
-    Object.entries(route.query).filter(([name, value]) => /^(where|from|to)\./.test(name) && typeof value === 'string'),
-  ),
-})
 const { data, error, loading, reload } = useLoaded(async () => {
   if (!kind.value) throw new Error('There is no such kind of record. Choose one above.')
-  const page = await answerOf(api.GET('/api/records', { params: { query: query() } }))
+  const page = await answerOf(api.GET('/api/records', { params: { query: query.value } }))
   more.value = []
   next.value = page.next
   return page
-}, [() => route.fullPath])
+}, [() => JSON.stringify(query.value)])
 // Rows that were paged in stay as they are; a list at its top keeps itself up to date.
 useLive((news) => (news === null || news.records.length) && more.value.length === 0 && reload())
 
 async function loadMore() {
-  const page = await answerOf(api.GET('/api/records', { params: { query: { ...query(), after: next.value! } } }))
+  const page = await answerOf(api.GET('/api/records', { params: { query: { ...query.value, after: next.value! } } }))
   more.value.push(...page.rows)
   next.value = page.next
 }
 
 const rows = computed(() => [...(data.value?.rows ?? []), ...more.value])
-const columns = computed(() => {
-  const fields = kind.value?.fields ?? []
-  const all = fields.filter((field) => !field.built_in && field.type !== 'long_text')
-  // Worked-out fields are what lists are sorted by; they stand behind the first others.
-  const own = [...all.filter((field) => !field.formula).slice(0, OWN_COLUMNS), ...all.filter((field) => field.formula)]
-  const built = (key: string) =>
-    fields.filter((field) => field.key === key && (key !== 'stage' || kind.value?.stages.length))
-  return [...built('title'), ...built('stage'), ...own, ...built('owner'), ...built('changed')]
-})
+const columns = computed(() => (kind.value ? columnsOf(kind.value, text('columns')) : []))
 const numeric = (field: Field) => ['number', 'money'].includes(field.type)
 const count = computed(() => {
   const found = data.value?.count
@@ -134,13 +66,26 @@ const count = computed(() => {
 })
 const making = ref(false)
 const mayMake = computed(() => mayWriteRules.value || kind.value?.changed_by !== 'administrators')
-const { isLead, mayWriteRules } = useSession()
-// Records that a rule is started on by hand.
+const { mayWriteRules } = useSession()
+// Records that something is done with together.
 const picked = ref<number[]>([])
 watch(kindKey, () => (picked.value = []))
 const pick = (id: number) =>
   (picked.value = picked.value.includes(id) ? picked.value.filter((one) => one !== id) : [...picked.value, id])
 const pickAll = () => (picked.value = picked.value.length === rows.value.length ? [] : rows.value.map((row) => row.id))
+/** A printed list says what it lacks. */
+const MOST_PRINTED = 1000
+const printing = ref(false)
+async function print() {
+  printing.value = true
+  try {
+    while (next.value && rows.value.length < MOST_PRINTED) await loadMore()
+    await nextTick()
+    window.print()
+  } finally {
+    printing.value = false
+  }
+}
 const kinds = computed(() =>
   setup.value.kinds
     .filter((one) => mayWriteRules.value || one.seen_by !== 'administrators')
@@ -170,63 +115,48 @@ const kinds = computed(() =>
         aria-label="Words of the title"
         @input="applySearch"
       />
-      <SeveralBox
-        v-for="field in shownFilters"
-        :key="field.key"
-        :model-value="chosen(field)"
-        :options="values(field)"
-        :label="field.label"
-        :blank="field.label"
-        @update:model-value="(keys) => filter(field, keys)"
+      <ListFilters v-if="kind" ref="filters" :kind="kind" />
+      <button v-if="narrowed" type="button" class="link" @click="showAll">Show all</button>
+      <ListViews v-if="kind" :kind="kind" />
+      <ListColumns
+        v-if="kind"
+        :kind="kind"
+        :columns="columns"
+        @choose="(keys) => set({ columns: keys?.join(',') || undefined })"
       />
-      <RangeBox
-        v-for="field in shownRanges"
-        :key="field.key"
-        :field="field"
-        :from="text(`from.${field.key}`)"
-        :to="text(`to.${field.key}`)"
-        @change="(from, to) => range(field, from, to)"
-      />
-      <SelectBox
-        v-if="addable.length"
-        :model-value="null"
-        :options="addable.map((field) => ({ value: field.key, words: field.label }))"
-        label="Filter by"
-        blank="Filter by"
-        @update:model-value="(key) => key && added.push(key)"
-      />
-      <button
-        v-if="filtered"
-        type="button"
-        class="link"
-        @click="((search = ''), (added = []), router.replace({ query: {} }))"
-      >
-        Show all
-      </button>
-      <TableLink of="records" :query="query()" />
-      <TableLink v-if="kindKey === 'contact'" of="records" as="cards" :query="query()" />
+      <TableLink of="records" :query="{ ...query, columns: view.columns }" />
+      <TableLink v-if="kindKey === 'contact'" of="records" as="cards" :query="query" />
       <TableGiven v-if="mayMake" :kind="kindKey" />
       <RouterLink v-if="kind && kind.family !== 'entry'" :to="`/duplicates/${kind.key}`">Duplicates</RouterLink>
       <RouterLink to="/trash">Trash</RouterLink>
-      <StartRule v-if="kind" class="sm:ml-auto" :kind="kind" :records="picked" @started="picked = []" />
+      <button type="button" class="link" :disabled="printing" @click="print">
+        {{ printing ? 'Getting all of it…' : 'Print' }}
+      </button>
     </template>
     <template #main
-      ><span v-if="kind" class="ml-auto flex items-center gap-2 sm:ml-0">
-        <span v-if="picked.length" class="text-muted">{{ picked.length }} chosen</span>
+      ><span v-if="kind" class="ml-auto flex items-center gap-2">
         <button v-if="mayMake" type="button" class="btn btn-go" @click="making = true">
           New {{ kind.label.toLowerCase() }}
         </button>
       </span></template
     >
   </PageHead>
+  <ChosenRecords
+    v-if="kind"
+    v-model="picked"
+    :kind="kind"
+    :query="query as Record<string, string>"
+    :shown="rows.length"
+    :more="!!next"
+  />
   <SectionWatch v-if="kind?.stages.length" :kind="kind" />
   <TroubleBox v-if="error && !rows.length" :text="error" @retry="reload" />
   <div v-else-if="data && !rows.length" class="p-8">
     <h2 class="mb-1 text-lg font-semibold">
-      {{ filtered ? 'Nothing matches' : `No ${kind?.plural.toLowerCase()} yet` }}
+      {{ narrowed ? 'Nothing matches' : `No ${kind?.plural.toLowerCase()} yet` }}
     </h2>
     <p class="text-muted">
-      <template v-if="filtered"
+      <template v-if="narrowed"
         >No {{ kind?.plural.toLowerCase() }} have all that you ask for. Take a filter away, or search for the beginning
         of a word.</template
       >
@@ -240,7 +170,7 @@ const kinds = computed(() =>
     <table class="ledger">
       <thead>
         <tr>
-          <th v-if="isLead" class="w-8">
+          <th class="w-8 print:hidden">
             <input
               type="checkbox"
               aria-label="Choose all that are shown"
@@ -262,7 +192,7 @@ const kinds = computed(() =>
       </thead>
       <tbody>
         <tr v-for="row in rows" :key="row.id" :data-chosen="picked.includes(row.id)">
-          <td v-if="isLead">
+          <td class="print:hidden">
             <input
               type="checkbox"
               :aria-label="`Choose ${row.title}`"
@@ -294,7 +224,10 @@ const kinds = computed(() =>
         </tr>
       </tbody>
     </table>
-    <div v-if="next" class="p-4">
+    <p class="hidden p-2 print:block">
+      {{ next ? `The first ${rows.length.toLocaleString('en-GB')} of ${count}.` : counted(rows.length, 'row') }}
+    </p>
+    <div v-if="next" class="p-4 print:hidden">
       <button type="button" class="btn" @click="loadMore">Show {{ counted(50, 'more', 'more') }}</button>
     </div>
   </div>

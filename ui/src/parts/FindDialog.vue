@@ -22,6 +22,7 @@ const pages = computed(() =>
     { to: '/tables', words: 'Tables brought in' },
     { to: '/trash', words: 'Trash' },
     { to: '/duplicates/contact', words: 'Duplicates' },
+    { to: '/bulk', words: 'Many at once' },
     ...setup.value.kinds.map((kind) => ({ to: `/records/${kind.key}`, words: kind.plural })),
   ].filter((page) => page.words.toLowerCase().includes(text.value.trim().toLowerCase())),
 )

@@ -15,6 +15,9 @@ const text = ref('')
 defineExpose({ begin: (quoted: string) => (text.value = quoted + text.value) })
 const box = useTemplateRef<HTMLTextAreaElement>('box')
 const putIn = (ready: string) => (text.value = text.value ? `${text.value} ${ready}` : ready)
+/** When it was, by the clock of the house; empty for just now. */
+const when = ref('')
+const earlier = ref(false)
 const wrong = ref('')
 const busy = ref(false)
 
@@ -25,10 +28,12 @@ async function log() {
     await answerOf(
       api.POST('/api/records/{id}/interactions', {
         params: { path: { id: props.recordId } },
-        body: { way: way.value, text: text.value },
+        body: { way: way.value, text: text.value, ...(when.value ? { at: when.value } : {}) },
       }),
     )
     text.value = ''
+    when.value = ''
+    earlier.value = false
     emit('logged')
   } catch (problem) {
     wrong.value =
@@ -55,12 +60,17 @@ async function log() {
       @keydown.ctrl.enter="log"
     />
     <p v-if="wrong" class="px-1 text-sm text-red" role="alert">{{ wrong }}</p>
-    <div class="mt-1 flex items-center gap-2">
+    <div class="mt-1 flex flex-wrap items-center gap-2">
       <SelectBox
         v-model="way"
         label="Kind of interaction"
         :options="setup.interactions.map((one) => ({ value: one, words: wayWords(one) }))"
       />
+      <button v-if="!earlier" type="button" class="link text-sm" @click="earlier = true">It was earlier</button>
+      <label v-else class="flex items-center gap-1"
+        ><span class="lab">When it was</span>
+        <input v-model="when" type="datetime-local" class="input !w-52" aria-label="When it was"
+      /></label>
       <button type="submit" class="btn" :disabled="busy || !text.trim()">
         Log the {{ wayWords(way).toLowerCase() }}
       </button>

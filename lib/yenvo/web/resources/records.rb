@@ -103,8 +103,7 @@ module Yenvo
 
       post "/:id/interactions" do
         sight.record!(id)
-        at = body_of_call["at"] && Core::Reading.time(body_of_call["at"])
-        image = root.interactions.log(id, body_of_call["way"], body_of_call["text"], at:, cause:)
+        image = root.interactions.log(id, body_of_call["way"], body_of_call["text"], at: when_it_was, cause:)
         answer 201, present.record(image, root.records.row!(id)[:kind])
       end
 
@@ -219,6 +218,17 @@ module Yenvo
           cells = present.field_cells(page[:rows], kind.own_fields)
           [page[:rows], cells, page[:next]]
         end
+      end
+
+      WHEN = Core::Schema::Field.of("at", "When it was", "datetime").freeze
+      private_constant :WHEN
+
+      # @return [Time, nil] nil for just now
+      def when_it_was
+        text = Core::Reading.value(WHEN, body_of_call["at"], root.schema)
+        text && Core::Reading.time(text)
+      rescue Core::Unreadable => error
+        raise Store::Refused.at("at" => error.message)
       end
 
       def values = body_of_call["values"]
