@@ -12,8 +12,8 @@ module Yenvo
       ground seen sides conditions dates values rules planning checks forms doors letters tables erasing merging
     ],
     "store" => %w[
-      access bulk doors erasing forms journal kits letters merging outbox papers records rules runs setup tables tasks
-      timers
+      access bulk doors erasing forms journal kits letters merging outbox papers records rules runs search setup tables
+      tasks timers
     ],
     "engine" => %w[answers jobs outbox time],
     "web" => %w[access calls resources visits watching]

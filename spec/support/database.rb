@@ -6,6 +6,7 @@ require "securerandom"
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
   TABLES = %i[
+    words
     views
     bulk_rows
     bulk_changes

@@ -26,6 +26,7 @@ export const router = createRouter({
     { path: '/records', redirect: '/records/deal' },
     { path: '/records/:kind(.*)', component: () => import('@/pages/RecordListPage.vue'), meta: { title: 'Records' } },
     { path: '/record/:id(\\d+)', component: () => import('@/pages/RecordPage.vue'), meta: { title: 'Record' } },
+    { path: '/search', component: () => import('@/pages/SearchPage.vue'), meta: { title: 'Find' } },
     { path: '/trash', component: () => import('@/pages/TrashPage.vue'), meta: { title: 'Trash' } },
     {
       path: '/duplicates/:kind(.*)',

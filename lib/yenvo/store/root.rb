@@ -156,7 +156,7 @@ module Yenvo
       def in_force = @in_force ||= InForce.new(self)
 
       # Who hears of what happens to records and tasks, in this order.
-      def happened = @happened ||= Happened.new([unique_values, record_index, links, worked_out, timers, copies])
+      def happened = @happened ||= Happened.new([unique_values, record_index, search_words, links, worked_out, timers, copies])
       def rules = @rules ||= Rules.new(self)
       def timers = @timers ||= Timers.new(self)
       def silences = @silences ||= Silences.new(self)
@@ -202,6 +202,7 @@ module Yenvo
       def mail_doors = @mail_doors ||= MailDoors.new(self)
       def letters = @letters ||= Letters.new(self)
       def returned = @returned ||= Returned.new(self)
+      def search_words = @search_words ||= SearchWords.new(self)
       def views = @views ||= Views.new(self)
       def bulk_changes = @bulk_changes ||= BulkChanges.new(self)
       def imports = @imports ||= Imports.new(self)

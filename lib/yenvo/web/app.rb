@@ -15,7 +15,7 @@ module Yenvo
         "/stand-ins" => StandIns,
         "/setup/tokens" => Tokens, "/setup" => Setups,
         "/first-steps" => Steps,
-        "/records" => Records, "/find" => Finds,
+        "/records" => Records, "/find" => Finds, "/search" => Searches,
         "/tasks" => Tasks, "/worklist" => Worklists, "/rules" => Rules, "/rule-files" => RuleFiles,
         "/try" => Tries, "/trail" => Trails, "/runs" => Runs, "/notices" => Notices,
         "/jobs" => Jobs, "/asides" => Asides, "/undo" => Undos, "/patterns" => Patterns,

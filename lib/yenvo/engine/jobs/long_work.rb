@@ -18,7 +18,7 @@ module Yenvo
           "redate" => Redating.new(root), "hand_over" => HandingOver.new(root), "hand_back" => HandingBack.new(root),
           "table_look" => LookingAtTable.new(root), "table_in" => BringingTableIn.new(root),
           "table_undo" => TakingTableBack.new(root), "bulk" => ChangingMany.new(root),
-          "bulk_undo" => ChangingMany.new(root, undo: true)
+          "bulk_undo" => ChangingMany.new(root, undo: true), "index_words" => IndexingWords.new(root)
         }
       end
 

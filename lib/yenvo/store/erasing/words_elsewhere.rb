@@ -14,7 +14,7 @@ module Yenvo
         journal: [[], %i[before after detail]], runs: [%i[why], %i[tests actions]],
         deliveries: [%i[to subject answer back], %i[content]], proposals: [[], %i[task message]],
         notices: [%i[text], []], letters: [%i[sender name subject reason], []],
-        arrivals: [%i[source event_id reason], %i[body fields]], interactions: [%i[text], %i[letter]],
+        arrivals: [%i[source event_id reason], %i[body fields]],
         attachments: [%i[name], []], timers: [[], %i[data]],
         bulk_rows: [%i[reason], %i[did]]
       }.freeze
@@ -93,6 +93,7 @@ module Yenvo
         rewrite(:delivery_tries, db[:delivery_tries].where(delivery_id: delivered(ids)), [:answer], [])
         rewrite(:notices, db[:notices].where(words_of: ids), [:text], [])
         of_tasks(root.task_rows.about(ids))
+        notes(ids)
         trash(ids)
         fillings(ids)
         rewrite(:merges, db[:merges].where(kept_id: ids), [], [:changed])
@@ -114,8 +115,15 @@ module Yenvo
       def files_of(ids) = root.attachments.of_all(ids).select(:id)
       def delivered(ids) = db[:deliveries].where(record_id: ids).select(:id)
 
-      def rewrite(name, found, plain, json, sieve: @words.sieve) =
-        rewrite_all(found, db[name], plain, json, :id, sieve:)
+      def rewrite(name, found, plain, json, sieve: @words.sieve, &told)
+        rewrite_all(found, db[name], plain, json, :id, sieve:, &told)
+      end
+
+      # What is not written any more finds nothing any more.
+      def notes(ids)
+        found = db[:interactions].where(record_id: ids)
+        rewrite(:interactions, found, %i[text], %i[letter]) { |was, is| root.search_words.note_changed(was, is) }
+      end
 
       # @param found [Sequel::Dataset] rows that are looked through
       # @param into [Sequel::Dataset] where they stand
@@ -127,6 +135,7 @@ module Yenvo
           fresh.merge!(row.slice(*json).transform_values { |text| anew(text) })
           changed = fresh.reject { |name, text| text == row[name] }
           into.where(key => row[key]).update(changed) if changed.any?
+          yield(row, row.merge(changed)) if block_given? && changed.any?
         end
       end
 
@@ -143,7 +152,7 @@ module Yenvo
           next if after == before
 
           db[:records].where(id: row[:id]).update(Image.columns(after).slice(:title, :fields))
-          [root.unique_values, root.record_index].each { |one| one.record_changed(type, before, after, nil, nil) }
+          [root.unique_values, root.record_index, root.search_words].each { |one| one.record_changed(type, before, after, nil, nil) }
         end
       end
 

@@ -26,13 +26,21 @@ module Yenvo
           # deadlock for two who log at once.
           row = root.records.lock(record_id)
           columns = {record_id:, way:, text: plain, who: cause.who, at: at || cause.at, run_id: cause.run}
-          table.insert(**columns, written_at: at && cause.at, letter: dump(letter))
+          id = table.insert(**columns, written_at: at && cause.at, letter: dump(letter))
+          root.search_words.note_changed(nil, {id:, text: plain, letter: dump(letter)})
           detail = {"way" => way, "text" => plain, **letter.to_h.slice("sender", "name", "subject", "answers")}
           detail["was_at"] = Core::Reading.moment(at) if at
           next noted(row, cause, detail) if way == "note"
 
           root.records.touch(record_id, at: at || cause.at, cause:, what: LOGGED, detail:)
         end
+      end
+
+      # Takes back what a run logged.
+      # @param row [Hash]
+      def take_back(row)
+        table.where(id: row[:id]).delete
+        root.search_words.note_changed(row, nil)
       end
 
       # Changes the text of a note or other interaction. Who wrote it may; codes that it had before do not count again.
@@ -51,6 +59,7 @@ module Yenvo
 
           about = root.records.lock(record)
           table.where(id:).update(text: plain, edited_at: cause.at)
+          root.search_words.note_changed(row, row.merge(text: plain))
           detail = {"way" => row[:way], "text" => plain, "was" => row[:text]}
           root.journal.add_about("note_edited", cause, about, detail, image: Image.of(about))
           find!(id)

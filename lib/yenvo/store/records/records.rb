@@ -199,6 +199,7 @@ module Yenvo
 
       SHARED = Sequel.lit("LOCK IN SHARE MODE")
       private_constant :SHARED
+      HELD = SHARED
 
       # Locks a record against other saves until the transaction ends.
       def lock(id) = row!(id, table.where(id:).for_update)

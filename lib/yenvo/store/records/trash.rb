@@ -149,6 +149,7 @@ module Yenvo
       def keep(row, image, along, cause)
         id = row[:id]
         notes = db[:interactions].where(record_id: id).order(:id).all
+        notes.each { |note| root.search_words.note_changed(note, nil) }
         hanging = {
           notes: notes.map { |note| note.transform_values { |one| Core::Reading.plain(one) } },
           links: links_of(id).select(:record_id, :field, :target_id, :entry_id).all, **along
@@ -162,9 +163,9 @@ module Yenvo
 
       def hang(id, hanging, cause)
         hanging["notes"].each do |note|
-          db[:interactions].insert(
-            note.to_h { |name, value| [name.to_sym, (value && name.end_with?("at")) ? Time.iso8601(value) : value] }
-          )
+          row = note.to_h { |name, value| [name.to_sym, (value && name.end_with?("at")) ? Time.iso8601(value) : value] }
+          db[:interactions].insert(row)
+          root.search_words.note_changed(nil, row)
         end
         links = hanging["links"]
         there = db[:records].where(id: links.flat_map { |link| ends(link) }.uniq).select_map(:id)

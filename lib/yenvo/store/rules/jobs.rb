@@ -87,7 +87,7 @@ module Yenvo
       def claim =
         table.where(state: UNDER_WAY).order(LONGEST_LAST, :id).limit(1).for_update.skip_locked.first
       # A table, or a change of many, may take half an hour, for which no timer of a rule shall wait to be built.
-      LONGEST_LAST = Sequel.case({{what: %w[table_look table_in table_undo bulk bulk_undo]} => 1}, 0)
+      LONGEST_LAST = Sequel.case({{what: %w[table_look table_in table_undo bulk bulk_undo index_words]} => 1}, 0)
       private_constant :LONGEST_LAST
 
       # @param ids [Array<Integer>] records

@@ -64,8 +64,9 @@ module Yenvo
       end
 
       def log_interaction_back(did)
-        found = db[:interactions].where(id: did["interaction"], edited_at: nil).delete
-        [item(@title, found.zero? ? "it was changed since, or is gone" : nil)]
+        note = db[:interactions].where(id: did["interaction"], edited_at: nil).first
+        root.interactions.take_back(note) if note
+        [item(@title, note ? nil : "it was changed since, or is gone")]
       end
 
       def tell_persons_back(did)

@@ -20,6 +20,23 @@ module Yenvo
       # @return [Sequel::Dataset] one task
       def about_id(id) = table.where(id:)
 
+      # Short words, and those that MariaDB leaves out, are not asked of its index.
+      # @param words [Array<String>] beginnings of words
+      # @param after [Integer, nil] number to go on from
+      # @return [Array<Hash>] rows that may have all of them, the newest first
+      def with_words(words, limit:, after: nil)
+        long = words.select { |word| word.size >= 3 }
+        found = table.reverse(:id).limit(limit)
+        found = found.where { Sequel[:id] < after } if after
+        return found.where(long.empty? ? beginning(words[0]) : in_index(long)).all
+      end
+
+      def in_index(words) =
+        Sequel.lit("MATCH (title, text) AGAINST (? IN BOOLEAN MODE)", words.map { |word| "+#{word}*" }.join(" "))
+
+      def beginning(word) = Sequel.ilike(:title, "%#{db.dataset.escape_like(word)}%")
+      private :in_index, :beginning
+
       # @return [Sequel::Dataset] tasks about some records
       def about(record_ids) = table.where(record_id: record_ids)
 
