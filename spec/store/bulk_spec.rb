@@ -4,7 +4,8 @@ RSpec.describe Yenvo::Store::BulkChanges, :engine do
   include TableWords
   include MarkedHouse
 
-  def deals(count, **more) = Array.new(count) { |n| make("deal", {"title" => "Boat #{n}", **more.transform_keys(&:to_s)})["id"] }
+  def deals(count, **more) =
+    Array.new(count) { |n| make("deal", {"title" => "Boat #{n}", **more.transform_keys(&:to_s)})["id"] }
 
   def doing(what, who = "maren", kind: "deal", **more)
     given = {"kind" => kind, "what" => what, **more.transform_keys(&:to_s)}
@@ -23,6 +24,8 @@ RSpec.describe Yenvo::Store::BulkChanges, :engine do
     work_out_jobs
     counts(row)
   end
+
+  def callbacks = {"to" => "queue", "queue" => "callbacks"}
 
   def one_bit = Yenvo::Engine::LongWork.new(root, log: SemanticLogger["spec"]).take(now: Database::NOW)
   def counts(row) = root.bulk_changes.counts(row[:id])
@@ -79,7 +82,7 @@ RSpec.describe Yenvo::Store::BulkChanges, :engine do
     expect([counts(gone), stages]).to eq([{"changed" => 3}, {}])
     expect([undo(gone), stages]).to eq([{"back" => 3}, {"enquiry" => 3}])
     rule = publish("name" => "By hand", "trigger" => {"when" => "by_hand"},
-      "branches" => [{"do" => [{"action" => "task", "title" => "Do", "assign" => {"to" => "queue", "queue" => "callbacks"}}]}])
+      "branches" => [{"do" => [{"action" => "task", "title" => "Do", "assign" => callbacks}]}])
     started = change_all("rule", ids, rule: rule[:id])
     work
     expect(db[:tasks].where(open: true, title: "Do").count).to eq(3)
@@ -124,7 +127,8 @@ RSpec.describe Yenvo::Store::BulkChanges, :engine do
   it "refuses what cannot be done before anything is begun" do
     {
       ["set", {field: "nothing"}] => /no field/, ["set", {field: "value", value: "x"}] => /Value takes/,
-      ["set", {field: "title", value: " "}] => /cannot be empty/, ["set", {field: "made", value: ""}] => /kept by Yenvo/,
+      ["set", {field: "title", value: " "}] => /cannot be empty/,
+      ["set", {field: "made", value: ""}] => /kept by Yenvo/,
       ["list", {list: "entry/words_about_us"}] => /takes no deals/, ["list", {}] => /That list/,
       ["take_off", {}] => /Only entries/, ["trash", {kind: "entry/launch_roster"}] => /taken off their list/,
       ["set", {kind: "boat"}] => /no such kind/, ["nothing", {}] => /no such change/
@@ -146,7 +150,8 @@ RSpec.describe Yenvo::Store::BulkChanges, :engine do
     work_out_jobs
     expect([counts(row), stages]).to eq([{"changed" => 3}, {"quoted" => 4, "enquiry" => 1}])
     later = Database::NOW + (8 * 86_400)
-    expect { root.bulk_changes.go_on(row[:id], "undoing", cause: cause("maren", at: later)) }.to refused(/more than 7 days/)
+    late = -> { root.bulk_changes.go_on(row[:id], "undoing", cause: cause("maren", at: later)) }
+    expect { late.call }.to refused(/more than 7 days/)
     expect(root.bulk_changes.purge(now: later)).to eq(1)
     expect(db[:bulk_rows].count).to eq(0)
   end

@@ -7,7 +7,11 @@ RSpec.describe "Lists over the API: views, filters, columns" do
   end
 
   def names = get_json("/api/views?kind=deal")["views"].map { |one| one["name"] }
-  def list(**query) = get_json("/api/records?#{URI.encode_www_form(kind: "deal", **query)}")["rows"].map { |one| one["title"] }
+
+  def list(**query)
+    rows = get_json("/api/records?#{URI.encode_www_form(kind: "deal", **query)}")["rows"]
+    rows.map { |one| one["title"] }
+  end
 
   it "keeps views for one, a team or everybody" do
     sign_in("hollie")
@@ -18,7 +22,8 @@ RSpec.describe "Lists over the API: views, filters, columns" do
     expect(names).to eq(%w[All Mine Ours])
     expect(view("Mine too", id: mine)["views"].map { |one| one["name"] }).to include("Mine too")
     sign_in("callum")
-    expect(names).to eq(root.schema.person("callum").teams.include?(root.schema.person("hollie").team) ? %w[All Ours] : %w[All])
+    together = root.schema.person("callum").teams.include?(root.schema.person("hollie").team)
+    expect(names).to eq(together ? %w[All Ours] : %w[All])
     view("Other", id: all)
     expect(status).to eq(403)
     call(:delete, "/api/views/#{mine}")
@@ -41,7 +46,11 @@ RSpec.describe "Lists over the API: views, filters, columns" do
     end
     view("Gone", id: 999)
     expect(status).to eq(404)
-    100.times { |n| root.views.save(nil, {"kind" => "deal", "name" => "V#{n}", "whose" => "mine"}, root.schema.person("hollie"), now: Database::NOW) }
+    hollie = root.schema.person("hollie")
+    100.times do |n|
+      given = {"kind" => "deal", "name" => "V#{n}", "whose" => "mine"}
+      root.views.save(nil, given, hollie, now: Database::NOW)
+    end
     expect(view["error"]).to match(/100 views of this list/)
   end
 
@@ -53,7 +62,8 @@ RSpec.describe "Lists over the API: views, filters, columns" do
     sign_in("maren")
     {
       {"holds.title" => "iet h"} => ["Quiet Hour"], {"holds.title" => "100% W"} => ["Grey 100% Wren"],
-      {"holds.title" => "_"} => [], {"holds.order_number" => "b-1"} => ["Quiet Hour"], {"is.value" => "filled"} => ["Quiet Hour"],
+      {"holds.title" => "_"} => [], {"holds.order_number" => "b-1"} => ["Quiet Hour"],
+      {"is.value" => "filled"} => ["Quiet Hour"],
       {"is.value" => "empty"} => ["Grey 100% Wren"], {"where.boat_owner" => aldo} => ["Quiet Hour"],
       {"is.boat_owner" => "empty"} => ["Grey 100% Wren"], {"holds.title" => "grey", "is.value" => "filled"} => []
     }.each { |query, titles| expect([query, list(**query)]).to eq([query, titles]) }
@@ -67,7 +77,8 @@ RSpec.describe "Lists over the API: views, filters, columns" do
     end
     expect(get_json("/api/records/count?kind=deal&is.value=empty")).to eq("count" => 1)
     get("/api/records/table?kind=deal&columns=title,value&holds.title=quiet")
-    expect(last_response.body.split("\r\n")).to eq(["Number,Title,Value", "#{db[:records].where(title: "Quiet Hour").get(:id)},Quiet Hour,5"])
+    quiet = db[:records].where(title: "Quiet Hour").get(:id)
+    expect(last_response.body.split("\r\n")).to eq(["Number,Title,Value", "#{quiet},Quiet Hour,5"])
     ids = db[:records].where(kind: "deal").select_order_map(:id)
     get("/api/records/table?kind=deal&columns=title&ids=#{ids[1]},#{aldo}")
     expect(last_response.body.split("\r\n").size).to eq(2)
@@ -85,7 +96,9 @@ RSpec.describe "Lists over the API: views, filters, columns" do
     )
     expect(root.records.find!(id)["last_contact"]).to eq(told[0]["at"])
     expect(get_json("/api/records/#{id}")["history"].to_json).to include("2026-11-20T09:00:00")
-    [["2099-01-01T00:00:00Z", 422], ["1990-01-01T00:00:00Z", 422], ["yesterday", 422], ["2026-11-20T09:00", 201]].each do |at, code|
+    [
+      ["2099-01-01T00:00:00Z", 422], ["1990-01-01T00:00:00Z", 422], ["yesterday", 422], ["2026-11-20T09:00", 201]
+    ].each do |at, code|
       call(:post, "/api/records/#{id}/interactions", {way: "call", text: "x", at:})
       expect([at, status]).to eq([at, code])
     end

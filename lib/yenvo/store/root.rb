@@ -156,7 +156,9 @@ module Yenvo
       def in_force = @in_force ||= InForce.new(self)
 
       # Who hears of what happens to records and tasks, in this order.
-      def happened = @happened ||= Happened.new([unique_values, record_index, search_words, links, worked_out, timers, copies])
+      def happened =
+        @happened ||= Happened.new([unique_values, record_index, search_words, links, worked_out, timers, copies])
+
       def rules = @rules ||= Rules.new(self)
       def timers = @timers ||= Timers.new(self)
       def silences = @silences ||= Silences.new(self)

@@ -78,9 +78,7 @@ async function remove(one: View) {
     <MenuButton class="opener" :class="open ? 'font-semibold' : 'text-muted'"
       >{{ open ? open.name : 'Views' }} <span aria-hidden="true" class="text-[10px] text-muted">▾</span></MenuButton
     >
-    <MenuItems
-      class="absolute left-0 z-30 mt-1 max-h-[70vh] min-w-64 overflow-y-auto rounded-xs border border-pine bg-paper py-1 outline-none"
-    >
+    <MenuItems class="opened max-h-[70vh] w-72 outline-none">
       <MenuItem v-for="one in data?.views ?? []" :key="one.id" v-slot="{ active }">
         <button type="button" class="w-full px-3 py-2 text-left" :class="active ? 'bg-band-2' : ''" @click="show(one)">
           <b v-if="one === open" class="font-semibold">{{ one.name }}</b><template v-else>{{ one.name }}</template>

@@ -46,7 +46,7 @@ async function load(after?: string) {
   }
 }
 watch([asked, only], () => void load(), { immediate: true })
-const some = computed(() => sorts.value.filter((one) => one.found.length || (only.value && one.next)))
+const some = computed(() => sorts.value.filter((one) => one.found.length || one.next))
 const pages = computed(() =>
   asked.value.trim() && !only.value ? pagesNamed(pagesOf(setup.value.kinds, mayWriteRules.value), asked.value) : [],
 )
@@ -70,7 +70,8 @@ const pages = computed(() =>
   <div v-else class="max-w-4xl p-3 sm:p-5" :aria-busy="busy">
     <section v-for="sort in some" :key="sort.sort" class="mb-5" :aria-label="SORT_WORDS[sort.sort]">
       <h2 class="mb-1 text-lg font-semibold">{{ SORT_WORDS[sort.sort] }}</h2>
-      <ul class="border-t border-line bg-paper">
+      <p v-if="!sort.found.length" class="text-muted">None among the newest; there may be some further back.</p>
+      <ul v-else class="border-t border-line bg-paper">
         <li v-for="one in sort.found" :key="one.id" class="border-b border-line px-3 py-2">
           <RouterLink :to="placeOf(sort.sort, one)" class="font-semibold">{{ one.title }}</RouterLink>
           <span class="text-muted">

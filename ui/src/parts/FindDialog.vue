@@ -82,7 +82,12 @@ function go(to: unknown) {
                 </li>
               </ComboboxOption>
             </template>
-            <ComboboxOption v-if="some.length" v-slot="{ active }" :value="all" as="template">
+            <ComboboxOption
+              v-if="sorts.some((one) => one.found.length || one.next)"
+              v-slot="{ active }"
+              :value="all"
+              as="template"
+            >
               <li class="cursor-pointer border-t border-line px-4 py-[6px]" :class="active ? 'bg-band-2' : ''">
                 <span class="text-muted">All that has</span> “{{ text.trim() }}”
               </li>
@@ -94,7 +99,13 @@ function go(to: unknown) {
             </ComboboxOption>
             <li v-if="trouble" class="px-4 py-3 text-red" role="alert">{{ trouble }}</li>
             <li
-              v-else-if="text.trim() && text.trim() === shownFor && !some.length && !pages.length"
+              v-else-if="
+                text.trim() &&
+                text.trim() === shownFor &&
+                !some.length &&
+                !pages.length &&
+                !sorts.some((one) => one.next)
+              "
               class="px-4 py-3 text-muted"
             >
               Nothing has “{{ text }}”. Words must begin as you typed them, phones end so.

@@ -144,9 +144,10 @@ module Yenvo
         return mail_came if detail["sender"]
 
         way = EventSide::WAYS.fetch(detail["way"], detail["way"].to_s).downcase
-        say("#{who} logged #{way.match?(/\A[aeiou]/) ? "an" : "a"} ", strong(way), *was_at, ". ", written(detail["text"]))
+        say("#{who} logged #{article(way)} ", strong(way), *was_at, ". ", written(detail["text"]))
       end
 
+      def article(way) = way.match?(/\A[aeiou]/) ? "an" : "a"
       def was_at = (detail["was_at"] ? [" of ", {"moment" => detail["was_at"]}] : [])
 
       def mail_came

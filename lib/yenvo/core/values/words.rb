@@ -16,7 +16,8 @@ module Yenvo
 
       # @param texts [Array<String, nil>]
       # @return [Array<String>] different words
-      def of(*texts) = texts.compact.flat_map { |text| fold(text).scan(/[[:alnum:]]+/) }.map { |one| one[0, LONGEST] }.uniq.first(MOST)
+      def of(*texts) = texts.compact.flat_map { |text| split(text) }.uniq.first(MOST)
+      def split(text) = fold(text).scan(/[[:alnum:]]+/).map { |one| one[0, LONGEST] }
 
       # @param text [String] a question
       # @return [Array<String>]
@@ -25,13 +26,17 @@ module Yenvo
       # @param asked [Array<String>]
       # @return [Boolean] whether each of them begins a word of the texts
       def all_in?(asked, *texts)
-        words = of(*texts)
-        asked.all? { |one| words.any? { |word| word.start_with?(one) } }
+        text = fold(texts.compact.join(" "))
+        asked.all? { |one| begun?(one, text) }
       end
 
       # @param asked [Array<String>]
       # @return [Boolean] whether any of them begins a word of the text
-      def any_in?(asked, text) = of(text).any? { |word| asked.any? { |one| word.start_with?(one) } }
+      def any_in?(asked, text) = fold(text).then { |folded| asked.any? { |one| begun?(one, folded) } }
+
+      # Looked for as it stands: to take all texts apart would take most of the time of a search.
+      def begun?(word, text) = text.match?(beginning(word))
+      def beginning(word) = /(?<![[:alnum:]])#{Regexp.escape(word)}/
 
       # @param asked [Array<String>]
       # @return [String] the place in a text at which the first of them stands, with what is around it, in one line
@@ -46,10 +51,11 @@ module Yenvo
       # Folding keeps the number of letters but for those that are taken apart, so the place is a good guess.
       def place(asked, line)
         folded = fold(line)
-        asked.filter_map { |one| folded.index(/(?<![[:alnum:]])#{Regexp.escape(one)}/) }.min || 0
+        asked.filter_map { |one| folded.index(beginning(one)) }.min || 0
       end
 
-      def fold(text) = text.unicode_normalize(:nfd).gsub(/\p{Mn}/, "").downcase
+      def fold(text) = (text.ascii_only? ? text : plain(text)).downcase
+      def plain(text) = text.unicode_normalize(:nfd).gsub(/\p{Mn}/, "")
     end
   end
 end

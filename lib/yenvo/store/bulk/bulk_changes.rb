@@ -2,8 +2,8 @@
 
 module Yenvo
   module Store
-    # Many records, chosen or all that match, that are changed together by a worker, bit by bit, each as whoever began it
-    # would by hand; stopped, gone on with, and undone as one for a week.
+    # Many records, chosen or all that match, that are changed together by a worker, bit by bit, each as whoever began
+    # it would by hand; stopped, gone on with, and undone as one for a week.
     class BulkChanges < Base
       keeps :bulk_changes
 
@@ -92,12 +92,11 @@ module Yenvo
 
       # Forgets how records were, after a week.
       # @return [Integer] how many
-      def purge(now:)
-        old = table.where { at < now - (DAYS * 86_400) }.exclude(state: UNDER_WAY)
-        old.order(:id).limit(PURGED_AT_ONCE).delete
-      end
+      def purge(now:) = old(now).exclude(state: UNDER_WAY).order(:id).limit(PURGED_AT_ONCE).delete
 
       private
+
+      def old(now) = table.where { at < now - (DAYS * 86_400) }
 
       def start(id, state, job, total, cause)
         job = root.jobs.begin_for_house(job, "Change of many records", total, {"bulk" => id}, cause)

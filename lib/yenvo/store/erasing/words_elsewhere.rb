@@ -152,9 +152,11 @@ module Yenvo
           next if after == before
 
           db[:records].where(id: row[:id]).update(Image.columns(after).slice(:title, :fields))
-          [root.unique_values, root.record_index, root.search_words].each { |one| one.record_changed(type, before, after, nil, nil) }
+          found_by.each { |one| one.record_changed(type, before, after, nil, nil) }
         end
       end
+
+      def found_by = [root.unique_values, root.record_index, root.search_words]
 
       def without(type, image)
         texts = type.fields.values.select(&:textual?)

@@ -20,15 +20,23 @@ module Yenvo
       # @param kinds [Array<String>, nil] nil for all
       # @return [Array<Hash>] id, title, kind, stage, and why: in words by what it was found
       def find(text, kinds: nil)
+        kinds = known(kinds)
+        titled = root.lists.find(text.to_s, sight: @sight, kinds: kinds.map(&:key), limit: MOST)
+        (direct(text, kinds) + titled.map { |row| row.merge(why: "Title") }).uniq { |row| row[:id] }.first(MOST)
+      end
+
+      # By number, e-mail and phone alone.
+      # @param kinds [Array<Core::Schema::Kind>]
+      # @return [Array<Hash>] as +find+
+      def direct(text, kinds = known(nil))
         text = Core::Reading.trim(text.to_s)
-        kinds = @sight.access.schema.kinds.each_value.select { |kind| kinds.nil? || kinds.include?(kind.key) }
         why = {**numbered(text), **mailed(text, kinds), **called(text, kinds)}
-        found = of_kinds(rows(why.keys), kinds).map { |row| row.merge(why: why[row[:id]]) }
-        titled = root.lists.find(text, sight: @sight, kinds: kinds.map(&:key), limit: MOST)
-        (found + titled.map { |row| row.merge(why: "Title") }).uniq { |row| row[:id] }.first(MOST)
+        why.empty? ? [] : of_kinds(rows(why.keys), kinds).map { |row| row.merge(why: why[row[:id]]) }
       end
 
       private
+
+      def known(keys) = @sight.access.schema.kinds.each_value.select { |kind| keys.nil? || keys.include?(kind.key) }
 
       def of_kinds(rows, kinds) = rows.select { |row| kinds.any? { |kind| kind.key == row[:kind] } }
 

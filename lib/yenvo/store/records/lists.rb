@@ -12,8 +12,8 @@ module Yenvo
       # sort: field key; down: true for largest first; after: Hash as returned in next, or nil;
       # now: Time, for worked-out fields that depend on the day; ranges: Hash of field key to Array of the least and the
       # greatest plain value (either may be nil), for numbers and dates; holds: Hash of field key to words that stand in
-      # it; filled: Hash of field key to whether it is filled in; ids: Array of the only records, or nil; sight: Sight of
-      # who asks, nil for all records.
+      # it; filled: Hash of field key to whether it is filled in; ids: Array of the only records, or nil; sight: Sight
+      # of who asks, nil for all records.
       Query =
         Core::Value.define(
           :kind, :filters, :search, :sort, :down, :after, :limit, now: nil, ranges: nil, holds: nil, filled: nil,
@@ -296,8 +296,9 @@ module Yenvo
       end
 
       def wide_sight?(query, seen) =
-        !seen.nil? && !seen.is_a?(Hash) &&
-          query.to_h.slice(:filters, :search, :ranges, :holds, :filled, :ids).values.all? { |one| one.nil? || one.empty? }
+        !seen.nil? && !seen.is_a?(Hash) && query.to_h.slice(*NARROWING).values.all? { |one| one.nil? || one.empty? }
+      NARROWING = %i[filters search ranges holds filled ids].freeze
+      private_constant :NARROWING
 
       def wide_ranges?(type, query)
         query.ranges&.any? &&

@@ -45,7 +45,7 @@ module Yenvo
         schema.kind(given["kind"]) || refuse("kind", "There is no such kind of record.")
         name = Core::Reading.trim(given["name"].to_s)
         refuse("name", "A view has a name of up to #{NAME} characters.") unless name.size.between?(1, NAME)
-        query = dump(given["query"].to_h.reject { |key, _| key == "after" })
+        query = dump(given["query"].to_h.except("after"))
         refuse("query", "A view holds at most #{LONGEST} characters of filters.") if query.size > LONGEST
         {kind: given["kind"], name:, query:, **shared(given, person)}
       end

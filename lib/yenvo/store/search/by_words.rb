@@ -2,15 +2,13 @@
 
 module Yenvo
   module Store
-    # What finding records and notes by their words has alike: the rarest of the words that are asked for names those
-    # that are looked at, the newest first, and each is looked at whether it has the others.
+    # What finding by words has alike: some are looked at, the newest first, and each whether it has all words that are
+    # asked for, until a page is full or enough were looked at.
     class ByWords < Base
-      # Looked at at one go, and at most for one page.
+      # Looked at at first, since mostly the newest fit; at one go after that; and at most for each that is wanted.
+      FIRST = 40
       AT_ONCE = 200
-      MOST = 1_000
-      # Rows of the index up to which a word is counted, and different words that one beginning may stand for.
-      COUNTED = 2_000
-      BEGINNINGS = 30
+      MOST_OF_ONE = 25
 
       # @param sight [Sight] of who asks
       def initialize(root, sight)
@@ -20,44 +18,24 @@ module Yenvo
 
       # @param asked [Array<String>] words
       # @param after [Integer, nil] number to go on from
-      # @return [Array(Array<Search::Found>, Integer)] and where to go on; nil at the end
+      # @return [Array(Array<Found>, Integer)] and where to go on; nil at the end
       def page(asked, limit:, after: nil)
         found, looked = [], 0
-        word = rarest(asked)
         loop do
-          ids = candidates(word, after)
+          ids = looked_at(asked, after)
           found.concat(fitting(ids, asked))
-          return [found, nil] if ids.size < AT_ONCE && found.size <= limit
+          return full(found, limit) if found.size > limit
+          return [found, nil] if ids.size < at_once
 
-          after = ids.last
-          return cut(found, limit, after) if found.size >= limit || (looked += ids.size) >= MOST
+          after, @at_once = ids.last, AT_ONCE
+          return [found, after] if found.size == limit || (looked += ids.size) >= limit * MOST_OF_ONE
         end
       end
 
       private
 
-      def cut(found, limit, after) = (found.size > limit) ? [found.first(limit), place(found[limit - 1])] : [found, after]
-
-      # @return [String] the word that fewest have
-      def rarest(asked)
-        (asked.size == 1) ? asked[0] : asked.min_by { |word| beginning(word).limit(COUNTED).from_self.count }
-      end
-
-      # @return [Array<Integer>] numbers of those with a word that begins so, the greatest first
-      def candidates(word, after)
-        words = beginning(word).distinct.limit(BEGINNINGS).select_map(:word)
-        words.unshift(word) unless words.include?(word)
-        each = words.map { |one| having(one, after) }
-        each.inject { |all, one| all.union(one, all: true, from_self: false) }.from_self.distinct
-          .reverse(:ref).limit(AT_ONCE).select_map(:ref)
-      end
-
-      def having(word, after)
-        found = db[:words].where(sort:, word:).reverse(:ref).limit(AT_ONCE).select(:ref)
-        (after ? found.where { ref < after } : found).from_self
-      end
-
-      def beginning(word) = db[:words].where(sort:).where(Sequel.ilike(:word, "#{db.dataset.escape_like(word)}%"))
+      def at_once = @at_once || FIRST
+      def full(found, limit) = [found.first(limit), found[limit - 1].id]
     end
   end
 end

@@ -11,29 +11,27 @@ module Yenvo
       end
 
       # @param sort [String] people, rules or kits
-      # @return [Array<Search::Found>] those whose names fit first
-      def find(sort, asked, text, limit)
-        all = send(sort, asked, text)
+      # @return [Array<Found>] those whose names fit first
+      def find(sort, asked, limit)
+        all = send(sort, asked)
         all.sort_by { |one| [(one.why == "Name") ? 0 : 1, one.title.downcase] }.first(limit)
       end
 
       private
 
-      def people(asked, _text)
-        root.people.all.select { |row| row[:active] }.filter_map do |row|
-          why = by(asked, "Name" => row[:name], "E-mail" => row[:email], "Phone" => row[:phone])
-          why && Search::Found.new(sort: "people", id: row[:key], title: row[:name], kind: row[:role], stage: nil,
-            record: nil, why:)
-        end
+      def people(asked) = root.people.all.select { |row| row[:active] }.filter_map { |row| person(row, asked) }
+
+      def person(row, asked)
+        why = by(asked, "Name" => row[:name], "E-mail" => row[:email], "Phone" => row[:phone])
+        found("people", why, id: row[:key], title: row[:name], kind: row[:role]) if why
       end
 
-      def rules(asked, _text)
-        bodies(db[:rules].exclude(state: "retired"), :rule_versions).filter_map { |row| named("rules", row, asked) }
-      end
+      def rules(asked) = all("rules", bodies(db[:rules].exclude(state: "retired"), :rule_versions), asked)
+      def kits(asked) = all("kits", bodies(db[:kits].where(retired: false), :kit_versions), asked)
+      def all(sort, rows, asked) = rows.filter_map { |row| named(sort, row, asked) }
 
-      def kits(asked, _text)
-        bodies(db[:kits].where(retired: false), :kit_versions).filter_map { |row| named("kits", row, asked) }
-      end
+      def found(sort, why, id:, title:, kind:, stage: nil) =
+        Found.new(sort:, id:, title:, kind:, stage:, why:, record: nil)
 
       def bodies(rows, versions)
         rows = rows.all
@@ -43,8 +41,7 @@ module Yenvo
 
       def named(sort, row, asked)
         why = by(asked, "Name" => row[:name]) || within(row, asked)
-        why && Search::Found.new(sort:, id: row[:id], title: row[:name], kind: row[:kind], stage: row[:state],
-          record: nil, why:)
+        found(sort, why, id: row[:id], title: row[:name], kind: row[:kind], stage: row[:state]) if why
       end
 
       # @return [String, nil] what fits, as whole

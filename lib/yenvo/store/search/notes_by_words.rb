@@ -3,27 +3,32 @@
 module Yenvo
   module Store
     # Finds notes, calls and mails by what they say, on records that are seen.
-    class NotesByWords < ByWords
+    class NotesByWords < ByIndex
       private
 
       def sort = SearchWords::NOTE
-      def place(found) = found.id
 
       def fitting(ids, asked)
-        rows = @sight.about(db[:interactions].where(id: ids).all).select { |row| said?(row, asked) }
-        titles = @sight.titles(rows.map { |row| row[:record_id] })
-        rows.sort_by { |row| -row[:id] }.filter_map { |row| (about = titles[row[:record_id]]) && found(row, about, asked) }
+        rows = db[:interactions].where(id: ids).reverse(:id).all.select { |row| said?(row, asked) }
+        titles = @sight.titles(column(rows, :record_id))
+        rows.select { |row| titles[row[:record_id]] }.map { |row| found(row, titles[row[:record_id]], asked) }
       end
 
       def said?(row, asked) = Core::Words.all_in?(asked, *SearchWords.texts_of(row))
 
       def found(row, about, asked)
-        text = SearchWords.texts_of(row).find { |one| Core::Words.any_in?(asked, one) }
-        way = Core::EventSide::WAYS.fetch(row[:way], row[:way])
-        day = Core::Show.date(calendar.date_of(row[:at]))
-        Search::Found.new(sort: "notes", id: row[:id], title: about[:title], kind: about[:kind], stage: nil,
-          record: about[:id], why: "#{way} of #{day}: #{Core::Words.around(asked, text)}")
+        Found.new(sort: "notes", id: row[:id], title: about[:title], kind: about[:kind], stage: nil,
+          record: about[:id], why: "#{way(row)} of #{day(row)}: #{telling(row, asked)}")
       end
+
+      def way(row) = Core::EventSide::WAYS.fetch(row[:way], row[:way])
+      def day(row) = Core::Show.date(calendar.date_of(row[:at]))
+
+      def telling(row, asked)
+        Core::Words.around(asked, telling_one(SearchWords.texts_of(row), asked))
+      end
+
+      def telling_one(texts, asked) = texts.find { |one| Core::Words.any_in?(asked, one) }
     end
   end
 end

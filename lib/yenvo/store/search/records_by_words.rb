@@ -3,11 +3,10 @@
 module Yenvo
   module Store
     # Finds records by any of their texts.
-    class RecordsByWords < ByWords
+    class RecordsByWords < ByIndex
       private
 
       def sort = SearchWords::RECORD
-      def place(found) = found.id
 
       def fitting(ids, asked)
         images = @sight.images(ids)
@@ -20,7 +19,7 @@ module Yenvo
         texts = SearchWords.fields(kind).to_h { |field| [field, image[field.key].to_s] }
         return unless Core::Words.all_in?(asked, *texts.values)
 
-        Search::Found.new(sort: "records", **image.slice("id", "title", "kind", "stage").transform_keys(&:to_sym),
+        Found.new(sort: "records", **image.slice("id", "title", "kind", "stage").transform_keys(&:to_sym),
           stage: image["stage"], record: nil, why: why(texts, asked))
       end
 

@@ -11,10 +11,6 @@ module Yenvo
       FEW = {"records" => 8, "tasks" => 4, "notes" => 4, "people" => 3, "rules" => 3, "kits" => 3}.freeze
       SORTS = FEW.keys.freeze
 
-      # One that was found. sort: one of SORTS; id; title; record: id of the record that it is about, or nil; why: in
-      # words.
-      Found = Core::Value.define(:sort, :id, :title, :kind, :stage, :record, :why)
-
       # @param sight [Sight] of who asks
       def initialize(root, sight)
         super(root)
@@ -31,27 +27,27 @@ module Yenvo
       def of(sort, text, after: nil, limit: PAGE)
         asked = Core::Words.asked(text.to_s)
         return [[], nil] if asked.empty?
-        return [direct(sort, asked, text, after, limit), nil] if %w[people rules kits].include?(sort)
+        return paged(sort, asked, after, limit) if after || sort != "records"
 
         found, onward = paged(sort, asked, after, limit)
-        found = (told(text) + found).uniq(&:id).first([limit, found.size].max) if sort == "records" && after.nil?
-        [found, onward]
+        [(told(text) + found).uniq(&:id), onward]
       end
 
       private
 
       def paged(sort, asked, after, limit)
-        {"records" => RecordsByWords, "notes" => NotesByWords, "tasks" => TasksByWords}.fetch(sort)
-          .new(root, @sight).page(asked, after:, limit:)
+        by = {"records" => RecordsByWords, "notes" => NotesByWords, "tasks" => TasksByWords}[sort]
+        by ? by.new(root, @sight).page(asked, after:, limit:) : [named(sort, asked, after, limit), nil]
       end
+
+      # Of people, rules and kits there are few, so they are one page.
+      def named(sort, asked, after, limit) = after ? [] : NamesByWords.new(root, @sight).find(sort, asked, limit)
 
       # Found by number, e-mail or phone, which are no words.
       def told(text)
-        rows = Finding.new(root, @sight).find(text).reject { |row| row[:why] == "Title" }
+        rows = Finding.new(root, @sight).direct(text)
         rows.map { |row| Found.new(sort: "records", record: nil, **row.slice(:id, :title, :kind, :stage, :why)) }
       end
-
-      def direct(sort, asked, text, after, limit) = after ? [] : NamesByWords.new(root, @sight).find(sort, asked, text, limit)
     end
   end
 end

@@ -17,7 +17,8 @@ module Yenvo
 
       # @param image [Hash]
       # @return [Array<String>]
-      def self.of_record(type, image) = Core::Words.of(*fields(type).filter_map { |field| image[field.key]&.to_s })
+      def self.of_record(type, image) = Core::Words.of(*image.values_at(*keys(type)).compact.map(&:to_s))
+      def self.keys(type) = fields(type).map(&:key)
 
       # @param row [Hash] of a note, call or mail
       # @return [Array<String>] texts by which it is found
@@ -37,10 +38,7 @@ module Yenvo
 
       # Many that were made at one go.
       def records_made(type, images, _entries, _cause)
-        rows = images.flat_map do |image|
-          self.class.of_record(type, image).map { |word| {sort: RECORD, word:, ref: image["id"]} }
-        end
-        insert(rows)
+        insert(images.flat_map { |image| rows(RECORD, image["id"], self.class.of_record(type, image)) })
       end
 
       def record_gone(type, image, _entry, _cause) =
@@ -61,8 +59,10 @@ module Yenvo
 
       def differ(sort, ref, was, is)
         drop(sort, ref, was - is)
-        insert((is - was).map { |word| {sort:, word:, ref:} })
+        insert(rows(sort, ref, is - was))
       end
+
+      def rows(sort, ref, words) = words.map { |word| {sort:, word:, ref:} }
 
       def drop(sort, ref, words) = words.each_slice(500) { |some| table.where(sort:, word: some, ref:).delete }
     end

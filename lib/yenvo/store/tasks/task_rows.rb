@@ -23,12 +23,12 @@ module Yenvo
       # Short words, and those that MariaDB leaves out, are not asked of its index.
       # @param words [Array<String>] beginnings of words
       # @param after [Integer, nil] number to go on from
-      # @return [Array<Hash>] rows that may have all of them, the newest first
-      def with_words(words, limit:, after: nil)
+      # @return [Array<Integer>] numbers of those that may have all of them, the newest first
+      def ids_with_words(words, limit:, after: nil)
         long = words.select { |word| word.size >= 3 }
-        found = table.reverse(:id).limit(limit)
+        found = table.where(long.empty? ? beginning(words[0]) : in_index(long))
         found = found.where { Sequel[:id] < after } if after
-        return found.where(long.empty? ? beginning(words[0]) : in_index(long)).all
+        found.reverse(:id).limit(limit).select_map(:id)
       end
 
       def in_index(words) =

@@ -10,16 +10,16 @@ module Yenvo
 
         # @param row [Hash]
         def bulk(row)
-          counts = root.bulk_changes.counts(row[:id])
-          {
-            **row.slice(:id, :kind, :state, :failed), words: bulk_words(row), total: counts.values.sum,
-                                                      **STATES.to_h { |state| [state.to_sym, counts.fetch(state, 0)] },
-                                                      at: Core::Reading.moment(row[:at]), until: Core::Reading.moment(Store::BulkChanges.ends(row)),
-                                                      reasons: bulk_reasons(row)
-          }
+          told = {words: bulk_words(row), reasons: bulk_reasons(row), **bulk_counts(root.bulk_changes.counts(row[:id]))}
+          row.slice(:id, :kind, :state, :failed).merge(told, bulk_moments(row))
         end
 
         private
+
+        def bulk_moments(row) = {at: stamp(row[:at]), until: stamp(Store::BulkChanges.ends(row))}
+
+        def bulk_counts(counts) =
+          {total: counts.values.sum, **STATES.to_h { |state| [state.to_sym, counts.fetch(state, 0)] }}
 
         # What it was for may be gone.
         def bulk_words(row)

@@ -40,11 +40,13 @@ module Yenvo
       # @raise [Store::NotFound, Forbidden]
       def changing!
         row = root.views.find!(id)
-        raise Store::NotFound, "There is no such view." unless root.views.of(row[:kind], me).any? { |one| one[:id] == id }
+        raise Store::NotFound, "There is no such view." unless seen?(row)
         return row if mine?(row)
 
-        raise Forbidden, "This view is changed by #{root.schema.name_of(row[:person])}, who made it, or an administrator."
+        raise Forbidden, "It is changed by #{root.schema.name_of(row[:person])}, who made it, or an administrator."
       end
+
+      def seen?(row) = root.views.of(row[:kind], me).any? { |one| one[:id] == row[:id] }
     end
   end
 end
