@@ -41,6 +41,7 @@ module Demo
       lists
       quiet_deals
       lay_up
+      written_twice
       go_through
     end
 
@@ -172,6 +173,15 @@ module Demo
       make(moment(ago), "contact", some(SALES), values) { |id| box[:id] = id }
       berth(box, moment([ago - @chance.rand(10..60), 1].max)) if @chance.rand < 0.12
       box.merge!(ago:)
+    end
+
+    # Two owners who rang and were written down again, each in another way.
+    def written_twice
+      [[7, 3, {"phone" => "0555 0107"}], [19, 2, {"email" => "#{Names.owners[19].downcase.tr(" ", ".")}@post.example"}]]
+        .each do |index, ago, told|
+          first, last = Names.owners[index].split(" ", 2)
+          make(moment(ago), "contact", "wen", {"title" => "#{last}, #{first}", "stage" => "asking", **told})
+        end
     end
 
     def berth(box, at)

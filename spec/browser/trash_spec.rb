@@ -35,8 +35,8 @@ RSpec.describe "The trash, in the browser" do
   end
 
   it "is erased by an administrator, who is told what goes; then nothing of it is there" do
-    gone = made("contact", title: "Zadok Reed", email: "zadok@sea.example")
-    deal = made("deal", title: "Quiet Hour for Zadok Reed", boat_owner: gone)
+    gone = made("deal", title: "Zadok Reed")
+    ticket = made("ticket", title: "Pump of Zadok Reed", boat: gone)
     root.interactions.log(gone, "call", "He rang.", cause: as("hollie"))
     root.trash.remove(gone, cause: as("hollie"))
     sign_in("Maren Oduya")
@@ -50,8 +50,8 @@ RSpec.describe "The trash, in the browser" do
     within("[role=dialog]") { find_button("Erase it for good").send_keys(:enter) }
     expect(page).to have_text("“Zadok Reed” is being erased.").and(have_text("Nothing lies in the trash."))
     root.erasing.some(now: root.db[:trash].max(:erase_at))
-    visit "/record/#{deal}"
-    expect(page).to have_css("h1", text: "Quiet Hour for (erased)").and(have_no_text("Zadok"))
+    visit "/record/#{ticket}"
+    expect(page).to have_css("h1", text: "Pump of (erased)").and(have_no_text("Zadok"))
     visit "/record/#{gone}"
     expect(page).to have_text("There is no record #{gone}")
   end

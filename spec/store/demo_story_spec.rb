@@ -29,7 +29,7 @@ RSpec.describe "The demo's story", :committed, :slow do
         db = house.db
         today = house.calendar.zone.date_of(now)
         expect(db[:records].group_and_count(:kind).as_hash(:kind, :count)).to include(
-          "contact" => 240, "deal" => be_between(180, 190), "ticket" => be >= 150
+          "contact" => 242, "deal" => be_between(180, 190), "ticket" => be >= 150
         )
         expect([db[:waiting], db[:runs].where(state: "failed"), db[:journal].where { at > now }].map(&:count)).to eq(
           [0, 0, 0]

@@ -153,6 +153,17 @@ RSpec.describe Yenvo::Store::Merging do
     expect { Yenvo::Store::Parting.new(root).part(99, cause: cause) }.to raise_error(Yenvo::Store::NotFound)
   end
 
+  it "leads what lay in the trash meanwhile to the one that stayed" do
+    root.links.add(deal, twin, cause: cause)
+    root.trash.remove(deal, cause: cause)
+    merge(aldo, twin)
+    root.trash.put_back(deal, cause: cause)
+    expect(root.records.find!(deal)["boat_owner"]).to eq(aldo)
+    expect(root.links.around(aldo).map { |row| row.values_at(:title, :field) }).to contain_exactly(
+      ["Quiet Hour", "boat_owner"], ["Quiet Hour", ""]
+    )
+  end
+
   it "is told to rules, which meet nothing else of what was moved", :engine do
     to = {"assign" => {"to" => "queue", "queue" => "callbacks"}}
     %w[merged record_changed linked].each do |name|

@@ -99,7 +99,7 @@ module Yenvo
             refuse("list", "The list it stood on was taken away; an administrator can bring that back first.")
           end
 
-          image = load(row[:image])
+          image = led_on(schema.kind(kind), load(row[:image]))
           about = image[Core::Schema::Kind::ABOUT]
           if about && root.list_entries.of(about, kind).any?
             refuse("list", "It stands on the list again already.")
@@ -167,7 +167,7 @@ module Yenvo
           db[:interactions].insert(row)
           root.search_words.note_changed(nil, row)
         end
-        links = hanging["links"]
+        links = merged_on(hanging["links"])
         there = db[:records].where(id: links.flat_map { |link| ends(link) }.uniq).select_map(:id)
         links.select { |link| (ends(link) - there).empty? }.each do |link|
           db[:links].insert_ignore.insert(link.transform_keys(&:to_sym))
@@ -178,7 +178,21 @@ module Yenvo
         hanging["entries"].to_a.each { |entry| put_back(entry, cause:) if find(entry) }
       end
 
-      def ends(link) = link.values_at("record_id", "target_id")
+      def merged_on(links)
+        became = root.merges.became(links.flat_map { |link| ends(link) }.uniq)
+        links.map { |link| link.merge(link.slice(*ENDS).transform_values { |id| became.fetch(id, id) }) }
+      end
+
+      # What it led to may have been merged with another in the meantime.
+      def led_on(type, image)
+        keys = type.links.map(&:key)
+        became = root.merges.became(image.values_at(*keys).compact)
+        image.merge(image.slice(*keys).transform_values { |id| became.fetch(id, id) })
+      end
+
+      ENDS = %w[record_id target_id].freeze
+      private_constant :ENDS
+      def ends(link) = link.values_at(*ENDS)
     end
   end
 end
