@@ -14,7 +14,7 @@ RSpec.describe "Lists, in the browser", :engine do
     publish(
       "name" => "Quote them", "trigger" => {"when" => "stage_entered", "stages" => ["quoted"]},
       "branches" => [{"do" => [{"action" => "task", "title" => "Quote {{ record.title }}",
-        "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]
+                                "assign" => {"to" => "queue", "queue" => "callbacks"}}]}]
     )
     # A worker does so many at one go that there is time to stop it.
     stub_const("Yenvo::Engine::ChangingMany::BIT", 10)

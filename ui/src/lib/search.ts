@@ -34,19 +34,19 @@ export function placeOf(sort: Sort['sort'], one: Found): string {
 }
 
 /** Pages that are gone to by name. */
-export const pagesOf = (kinds: Kind[], sets: boolean) => [
+export const pagesOf = (kinds: Kind[], may: { lead: boolean; set: boolean }) => [
   { to: '/worklist', words: 'Worklist' },
   { to: '/rules', words: 'Rules' },
   { to: '/kits', words: 'Kits' },
   { to: '/trail', words: 'Trail' },
-  { to: '/team', words: 'Team' },
+  ...(may.lead ? [{ to: '/team', words: 'Team' }] : []),
   { to: '/notices', words: 'Notices' },
   { to: '/me', words: 'Your page' },
   { to: '/tables', words: 'Tables brought in' },
   { to: '/trash', words: 'Trash' },
   { to: '/duplicates/contact', words: 'Duplicates' },
   { to: '/bulk', words: 'Many at once' },
-  ...(sets ? [{ to: '/setup', words: 'Set-up' }] : []),
+  ...(may.set ? [{ to: '/setup', words: 'Set-up' }] : []),
   ...kinds.map((kind) => ({ to: `/records/${kind.key}`, words: kind.plural })),
 ]
 

@@ -12,7 +12,7 @@ import { useSetup } from '@/state/setup'
 const route = useRoute()
 const router = useRouter()
 const { setup } = useSetup()
-const { mayWriteRules } = useSession()
+const { mayWriteRules, isLead } = useSession()
 const asked = computed(() => (typeof route.query.text === 'string' ? route.query.text : ''))
 const only = computed(() =>
   typeof route.query.only === 'string' && route.query.only in SORT_WORDS
@@ -48,7 +48,9 @@ async function load(after?: string) {
 watch([asked, only], () => void load(), { immediate: true })
 const some = computed(() => sorts.value.filter((one) => one.found.length || one.next))
 const pages = computed(() =>
-  asked.value.trim() && !only.value ? pagesNamed(pagesOf(setup.value.kinds, mayWriteRules.value), asked.value) : [],
+  asked.value.trim() && !only.value
+    ? pagesNamed(pagesOf(setup.value.kinds, { lead: isLead.value, set: mayWriteRules.value }), asked.value)
+    : [],
 )
 </script>
 
@@ -77,7 +79,7 @@ const pages = computed(() =>
           <span class="text-muted">
             · {{ [one.kind, one.state].filter(Boolean).join(', ') || SORT_WORDS[sort.sort] }}</span
           >
-          <span class="block break-words">{{ one.why }}</span>
+          <span v-if="!['Title', 'Name'].includes(one.why)" class="block break-words">{{ one.why }}</span>
         </li>
       </ul>
       <p v-if="sort.next" class="mt-2">

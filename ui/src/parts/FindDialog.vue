@@ -13,14 +13,16 @@ defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const router = useRouter()
 const { setup } = useSetup()
-const { mayWriteRules } = useSession()
+const { mayWriteRules, isLead } = useSession()
 const text = ref('')
 const sorts = ref<Sort[]>([])
 const trouble = ref('')
 /** For which words what is shown was found. */
 const shownFor = ref('')
 
-const pages = computed(() => pagesNamed(pagesOf(setup.value.kinds, mayWriteRules.value), text.value))
+const pages = computed(() =>
+  pagesNamed(pagesOf(setup.value.kinds, { lead: isLead.value, set: mayWriteRules.value }), text.value),
+)
 const some = computed(() => sorts.value.filter((one) => one.found.length))
 const all = computed(() => `/search?text=${encodeURIComponent(text.value.trim())}`)
 

@@ -43,10 +43,13 @@ module Yenvo
       def around(asked, text)
         line = Show.line(text)
         at = place(asked, line)
-        from = [at - AROUND, 0].max
+        from = begin_at(line, [at - AROUND, 0].max)
         cut = line[from, AROUND * 3]
         "#{"…" if from.positive?}#{cut.strip}#{"…" if from + cut.size < line.size}"
       end
+
+      # Not within a word, if one begins soon.
+      def begin_at(line, from) = from.zero? ? 0 : (line.index(/(?<=\s)/, from) || from)
 
       # Folding keeps the number of letters but for those that are taken apart, so the place is a good guess.
       def place(asked, line)
