@@ -28,7 +28,7 @@ RSpec.describe "Rules about tasks" do
     3.times { work(at: Time.utc(2026, 11, 27, 9)) }
     root.tasks.drop(one[:id], cause:)
     work
-    said = root.interactions.of_record(deal).map { |row| row[:text] }.reverse
+    said = db[:interactions].where(record_id: deal).order(:id).select_map(:text)
     expect(said).to eq(["made: Call Aldo", "made: Other", "moved: Call Aldo", "late: Call Aldo", "dropped: Call Aldo"])
     expect(db[:tasks].order(:id).select_map(:priority)).to eq([3, 1, 1, 1])
   end

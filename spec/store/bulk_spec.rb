@@ -28,7 +28,7 @@ RSpec.describe Yenvo::Store::BulkChanges, :engine do
   def callbacks = {"to" => "queue", "queue" => "callbacks"}
 
   def one_bit = Yenvo::Engine::LongWork.new(root, log: SemanticLogger["spec"]).take(now: Database::NOW)
-  def counts(row) = root.bulk_changes.counts(row[:id])
+  def counts(row) = root.bulk_changes.counts([row[:id]]).fetch(row[:id], {})
   def stages = db[:records].where(kind: "deal").group_and_count(:stage).as_hash(:stage, :count)
   def state(row) = root.bulk_changes.find!(row[:id])[:state]
   def refused(words) = raise_error(Yenvo::Store::Refused, words)

@@ -101,8 +101,10 @@ RSpec.describe Yenvo::Store::Erasing do
       erased.then { |left| expect(left.keys).to eq(["556677"]) }
       expect(root.records.find!(deal)["title"]).to eq("Boat of (erased)")
       expect(root.task_rows.find!(task)[:title]).to eq("Ring (erased)")
-      # A phone that another has is its own.
+      # A phone that another has is its own, now and before.
       expect(root.records.find!(other)["phone"]).to eq("+353 87 556677")
+      past = db[:journal].where(record_id: other, what: "record_made").get(:after)
+      expect(JSON.parse(past)).to include("phone" => "+353 87 556677", "title" => "Bo Lind")
       expect(root.records.find!(deal)["boat_owner"]).to eq(gone)
     end
   end

@@ -329,7 +329,7 @@ RSpec.describe "Texts and papers as they are kept" do
       expect(refused { add.call("21.txt") }["file"]).to eq("A record takes at most 20 files. Take one away first.")
       root.list_entries.take_off(entry, cause:)
       expect(root.attachments.of(record_id: entry).size).to eq(20)
-      root.trash.purge(now: now + (31 * 86_400))
+      root.erasing.some(now: now + (31 * 86_400))
       expect(db[:attachments].count).to eq(0)
     end
   end

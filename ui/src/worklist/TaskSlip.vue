@@ -16,7 +16,7 @@ import { fieldsOf, type Said } from '@/task/fields'
 import { useTaskSteps } from './useTaskSteps'
 const PresetPicker = defineAsyncComponent(() => import('./PresetPicker.vue'))
 const FillPaper = defineAsyncComponent(() => import('./FillPaper.vue'))
-import TaskTalk from './TaskTalk.vue'
+const TaskTalk = defineAsyncComponent(() => import('./TaskTalk.vue'))
 import WhyHere from './WhyHere.vue'
 const WhyKit = defineAsyncComponent(() => import('./WhyKit.vue'))
 import { whenOpened } from '@/lib/whenOpened'

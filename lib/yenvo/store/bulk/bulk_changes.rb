@@ -39,11 +39,16 @@ module Yenvo
       # @return [Array<Hash>] of a person, the newest first
       def of(person, limit: PAGE) = table.where(by: person).reverse(:id).limit(limit).all
 
+      # @param id [Integer, Array<Integer>]
       # @return [Sequel::Dataset] what became of each record
       def rows(id) = db[:bulk_rows].where(bulk_id: id)
 
-      # @return [Hash{String => Integer}] how many by state
-      def counts(id) = rows(id).group_and_count(:state).as_hash(:state, :count)
+      # @param ids [Array<Integer>]
+      # @return [Hash{Integer => Hash{String => Integer}}] of each, how many by state
+      def counts(ids)
+        found = rows(ids).group_and_count(:bulk_id, :state).all.group_by { |row| row[:bulk_id] }
+        found.transform_values { |some| some.to_h { |row| row.values_at(:state, :count) } }
+      end
 
       # Goes on where it was stopped, or undoes it.
       # @param state [String] one of UNDER_WAY

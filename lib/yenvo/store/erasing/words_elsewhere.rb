@@ -11,7 +11,7 @@ module Yenvo
       AT_ONCE = 200
       # Tables by record: plain texts, and JSON.
       OF_RECORD = {
-        journal: [[], %i[before after detail]], runs: [%i[why], %i[tests actions]],
+        journal: [[], %i[detail]], runs: [%i[why], %i[tests actions]],
         deliveries: [%i[to subject answer back], %i[content]], proposals: [[], %i[task message]],
         notices: [%i[text], []], letters: [%i[sender name subject reason], []],
         arrivals: [%i[source event_id reason], %i[body fields]],
@@ -97,7 +97,8 @@ module Yenvo
         trash(ids)
         fillings(ids)
         rewrite(:merges, db[:merges].where(kept_id: ids), [], [:changed])
-        rewrite(:merged, db[:merged].where(kept_id: ids), [], [:image])
+        images(:journal, db[:journal].where(record_id: ids), :id, %i[before after])
+        images(:merged, merged(ids), :id, [:image])
         living(ids)
       end
 
@@ -106,8 +107,16 @@ module Yenvo
         OF_TASK.each { |name, columns| rewrite(name, db[name].where(task_id: tasks.select(:id)), *columns) }
       end
 
-      def trash(ids) =
-        rewrite_all(db[:trash].where(record_id: ids), db[:trash], [:title], %i[image hanging], :record_id)
+      def trash(ids)
+        found = db[:trash].where(record_id: ids)
+        rewrite_all(found, db[:trash], [:title], [:hanging], :record_id)
+        images(:trash, found, :record_id, [:image])
+      end
+
+      def merged(ids)
+        kinds = db[:merges].select(Sequel[:id].as(:merge), :kind)
+        db[:merged].where(kept_id: ids).join(kinds, merge: :merge_id)
+      end
 
       def fillings(ids) =
         rewrite_all(db[:fillings].where(attachment_id: files_of(ids)), db[:fillings], [], [:body], :attachment_id)
@@ -141,8 +150,18 @@ module Yenvo
 
       def anew(text) = text && dump(@words.out_of_all(JSON.parse(text)))
 
-      # Records that are there: their texts, and in the index by which they are found. A mail address or phone that
-      # another of the same kind has is its own.
+      # How records were.
+      # @param found [Sequel::Dataset] rows with their kind
+      def images(name, found, key, columns)
+        all = Sequel.function(:concat_ws, "\n", *columns)
+        found.where(Sequel.lit("? REGEXP ?", all, @words.sieve)).select(key, :kind, *columns).all.each do |row|
+          type = schema.kind(row[:kind])
+          fresh = row.slice(*columns).compact.transform_values { |text| dump(without(type, load(text))) }
+          db[name].where(key => row[key]).update(fresh)
+        end
+      end
+
+      # Records that are there: their texts, and in the index by which they are found.
       def living(ids)
         rows = db[:records].where(id: ids).where(Sequel.lit("CONCAT_WS('\\n', title, fields) REGEXP ?", @words.sieve))
         rows.select(*Image::COLUMNS).order(:id).for_update.all.each do |row|
@@ -158,15 +177,23 @@ module Yenvo
 
       def found_by = [root.unique_values, root.record_index, root.search_words]
 
-      def without(type, image)
-        texts = type.fields.values.select(&:textual?)
-        texts = texts.reject { |field| %w[email phone].include?(field.type) } if type.key == @kind
-        set = texts.to_h { |field| [field.key, emptied(field, @words.out_of(image[field.key]))] }
-        image.merge(set).compact
+      # @param type [Core::Schema::Kind, nil] nil for one of a list that is gone
+      def without(type, image) =
+        image.to_h { |key, value| [key, left(type, type&.field(key), value)] }.compact
+
+      # A mail address or phone that another of the same kind has is its own. What takes an address takes no words. Of a
+      # field that is gone nobody knows what it was.
+      def left(type, field, value)
+        return @words.out_of_all(value) unless field
+        return value if !field.textual? || (OWN.include?(field.type) && type.key == @kind)
+
+        emptied(field, @words.out_of(value))
       end
 
-      # What takes an address or a phone takes no words.
-      def emptied(field, text) = (%w[email phone url].include?(field.type) && text == Core::Blanked::GONE) ? nil : text
+      def emptied(field, text) = (text == Core::Blanked::GONE && ADDRESSES.include?(field.type)) ? nil : text
+      OWN = %w[email phone].freeze
+      ADDRESSES = [*OWN, "url"].freeze
+      private_constant :OWN, :ADDRESSES
     end
   end
 end

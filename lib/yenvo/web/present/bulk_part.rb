@@ -9,9 +9,16 @@ module Yenvo
         MOST_REASONS = 50
 
         # @param row [Hash]
-        def bulk(row)
-          told = {words: bulk_words(row), reasons: bulk_reasons(row), **bulk_counts(root.bulk_changes.counts(row[:id]))}
-          row.slice(:id, :kind, :state, :failed).merge(told, bulk_moments(row))
+        def bulk(row) = bulks([row])[0].merge(reasons: bulk_reasons(row))
+
+        # @param rows [Array<Hash>]
+        # @return [Array<Hash>] without reasons
+        def bulks(rows)
+          counts = root.bulk_changes.counts(column(rows, :id))
+          rows.map do |row|
+            told = {words: bulk_words(row), reasons: [], **bulk_counts(counts.fetch(row[:id], {}))}
+            row.slice(:id, :kind, :state, :failed).merge(told, bulk_moments(row))
+          end
         end
 
         private

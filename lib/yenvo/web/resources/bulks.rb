@@ -4,7 +4,7 @@ module Yenvo
   module Web
     # Many records that are changed together, by a worker; each person their own.
     class Bulks < Base
-      get("/?") { answer 200, {changes: changes.of(person[:key]).map { |row| present.bulk(row) }} }
+      get("/?") { answer 200, {changes: present.bulks(changes.of(person[:key]))} }
 
       post "/?" do
         doing = Store::BulkDoing.new(root, sight, body_of_call)
