@@ -26,13 +26,15 @@ module Yenvo
       # @param asked [Array<String>]
       # @return [Boolean] whether each of them begins a word of the texts
       def all_in?(asked, *texts)
-        text = fold(texts.compact.join(" "))
+        text = whole(texts)
         asked.all? { |one| begun?(one, text) }
       end
 
       # @param asked [Array<String>]
       # @return [Boolean] whether any of them begins a word of the text
       def any_in?(asked, text) = fold(text).then { |folded| asked.any? { |one| begun?(one, folded) } }
+
+      def whole(texts) = fold(texts.compact.join(" "))
 
       # Looked for as it stands: to take all texts apart would take most of the time of a search.
       def begun?(word, text) = text.match?(beginning(word))

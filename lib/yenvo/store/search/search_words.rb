@@ -17,7 +17,8 @@ module Yenvo
 
       # @param image [Hash]
       # @return [Array<String>]
-      def self.of_record(type, image) = Core::Words.of(*image.values_at(*keys(type)).compact.map(&:to_s))
+      def self.of_record(type, image) = Core::Words.of(*texts(type, image).compact.map(&:to_s))
+      def self.texts(type, image) = image.values_at(*keys(type))
       def self.keys(type) = fields(type).map(&:key)
 
       # @param row [Hash] of a note, call or mail
