@@ -189,7 +189,7 @@ RSpec.describe "The house in the browser" do
       expect(page).to have_css("[role=alert]", text: "Tobias Kell has changed the same in the meantime")
       expect(page).to have_field("Name", with: "Ledgers")
       click_button "Save"
-      expect(page).to have_css("tr", text: "Ledgers")
+      expect(page).to have_css("tr", text: "Ledgers", wait: 20)
     end
 
     def calendar_file(*lines)
