@@ -124,6 +124,20 @@ RSpec.describe Yenvo::Store::BulkChanges, :engine do
     root.forget
   end
 
+  it "leads to nothing that is hidden, and says no word of it" do
+    hidden = make("contact", {"title" => "Zadok", "owner" => "callum"})["id"]
+    let_see("contact", "owner")
+    expect { doing("set", "osk", field: "boat_owner", value: hidden) }.to refused(/Owner of the boat takes a contact/)
+    row = begin_change(doing("set", "maren", field: "boat_owner", value: hidden), deals(1), "osk")
+    seen = Yenvo::Store::Sight.new(root, "osk")
+    expect { Yenvo::Store::BulkDoing.again(root, seen, row).words }.to refused(/takes a contact/)
+  end
+
+  it "keeps nobody from working by beginning one after the other" do
+    3.times { begin_change(doing("trash"), deals(1)) }
+    expect { begin_change(doing("trash"), deals(1)) }.to refused(/3 changes of many under way/)
+  end
+
   it "refuses what cannot be done before anything is begun" do
     {
       ["set", {field: "nothing"}] => /no field/, ["set", {field: "value", value: "x"}] => /Value takes/,

@@ -179,6 +179,28 @@ RSpec.describe Yenvo::Store::Erasing do
     expect([db[:trash].count, found("Zadok"), db[:imports].get(:file)]).to eq([0, {}, nil])
   end
 
+  it "takes long texts in many letters, of which no pattern must grow too large" do
+    id = make("ticket", {"title" => "Leak"})["id"]
+    60.times { |n| change(id, {"found" => "#{n} #{"漏水(船).*" * 240}"}) }
+    near = make("contact", {"title" => "Bo"})["id"]
+    root.links.add(id, near, cause: cause("maren"))
+    root.interactions.log(near, "note", "7 #{"漏水(船).*" * 240}", cause: cause("maren"))
+    away(id)
+    erase(id)
+    work_off
+    expect([db[:trash].count, db[:interactions].get(:text)]).to eq([0, "(erased)"])
+  end
+
+  it "sets aside what it cannot erase, and goes on with the others" do
+    ids = %w[One Two].map { |title| make("deal", {"title" => title})["id"] }
+    ids.each { |id| away(id) && erase(id) }
+    broken = ids.min
+    db[:trash].where(record_id: broken).update(erase_at: Database::NOW - 1, hanging: "{")
+    work_off
+    expect(db[:trash].select_map(:record_id)).to eq([broken])
+    expect(db[:trash].get(:erase_at)).to be > Database::NOW
+  end
+
   it "has what waited to leave stay, and forgets what waited to be sent off" do
     id = make("deal", {"title" => "Wet boat"})["id"]
     content = {"to" => "x@sea.example", "subject" => "Hello", "text" => "Wet boat"}

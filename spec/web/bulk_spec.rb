@@ -46,6 +46,18 @@ RSpec.describe "Many records at once over the API", :engine do
     end
   end
 
+  it "puts on lists for those alone who may add to them" do
+    db[:kinds].where(key: "entry/launch_roster").update(changed_by: "administrators")
+    root.setup_store.changed(who: nil, now: Database::NOW)
+    root.forget
+    sign_in("hollie")
+    begin_change(what: "list", list: "entry/launch_roster", records: ids)
+    expect([status, db[:bulk_changes].count]).to eq([403, 0])
+    sign_in("maren")
+    begin_change(what: "list", list: "entry/launch_roster", records: ids)
+    expect(status).to eq(201)
+  end
+
   it "answers what cannot be with a sentence" do
     sign_in("maren")
     [

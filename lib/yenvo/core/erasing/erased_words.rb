@@ -13,7 +13,8 @@ module Yenvo
       MOST = 60
       LONGEST = 2_000
       PHONE_DIGITS = 6
-      private_constant :MOST, :LONGEST, :PHONE_DIGITS
+      HEAD = 30
+      private_constant :MOST, :LONGEST, :PHONE_DIGITS, :HEAD
 
       # @param texts [Array<String, nil>] those that matter most first
       def initialize(texts)
@@ -21,13 +22,13 @@ module Yenvo
         phrases, single = plain.first(MOST).partition { |text| phrase?(text) }
         @single = single.to_set(&:downcase)
         forms = phrases.flat_map { |text| [text, CGI.escapeHTML(text)] }.uniq.sort_by { |text| -text.size }
-        @forms = [*forms, *single].flat_map { |text| [text, JSON.generate(text)[1..-2]] }.uniq
+        @heads = plain.first(MOST).flat_map { |text| heads(text[0, HEAD]) }.uniq
         @pattern = /(?<![[:alnum:]])(?:#{Regexp.union(forms).source})(?![[:alnum:]])/i if forms.any?
       end
 
       # @return [String, nil] a pattern, as PCRE and Ruby read it, that meets whatever holds any of it, also as JSON and
       #   HTML write it; nil where nothing is looked for
-      def sieve = (@forms.map { |text| Regexp.escape(text) }.join("|") if @forms.any?)
+      def sieve = (@heads.map { |text| Regexp.escape(text) }.join("|") if @heads.any?)
 
       # @param text [String, nil]
       # @return [String, nil] the same object where nothing of it was in it
@@ -50,6 +51,9 @@ module Yenvo
       end
 
       private
+
+      # How texts begin, since a pattern must not grow too large; as HTML and JSON write them, too.
+      def heads(text) = [text, CGI.escapeHTML(text)].flat_map { |one| [one, JSON.generate(one)[1..-2]] }
 
       # A name of several words, a mail address, a phone, or letters with digits.
       def phrase?(text)

@@ -8,6 +8,8 @@ module Yenvo
       keeps :bulk_changes
 
       MOST = 100_000
+      # Changes of one person that are under way at once.
+      MOST_OF_PERSON = 3
       DAYS = 7
       PAGE = 50
       PURGED_AT_ONCE = 20
@@ -23,6 +25,7 @@ module Yenvo
       # @raise [Refused]
       def begin(doing, records, cause:)
         root.transaction do
+          not_too_many(cause)
           id = table.insert(kind: doing.kind.key, **doing.columns, state: "running", by: cause.who, at: cause.at)
           fill(id, records)
           total = rows(id).count
@@ -114,6 +117,13 @@ module Yenvo
           records.is_a?(Sequel::Dataset)
 
         db[:bulk_rows].import(%i[bulk_id record_id], records.uniq.map { |record| [id, record] })
+      end
+
+      def not_too_many(cause)
+        under_way = table.where(by: cause.who, state: UNDER_WAY).count
+        return if under_way < MOST_OF_PERSON
+
+        refuse("bulk", "You have #{under_way} changes of many under way. Wait for one of them, or stop it.")
       end
 
       def too_many(total)

@@ -75,6 +75,7 @@ module Yenvo
         @field = root.records.settable!(@kind, @given["field"].to_s)
         @value = Core::Reading.value(@field, @given["value"], schema)
         refuse("value", "Title takes a few words; it cannot be empty.") if @field.key == "title" && @value.nil?
+        refuse("value", Records.no_target(@field, @value)) if @field.type == "link" && @value && !@sight.record?(@value)
       rescue Core::Unreadable => error
         refuse("value", error.message)
       end
@@ -142,7 +143,7 @@ module Yenvo
       end
 
       def shown
-        titles = (@field.type == "link") ? root.records.titles([@value]).transform_values { |row| row[:title] } : {}
+        titles = @sight.titles((@field.type == "link") ? [@value] : []).transform_values { |row| row[:title] }
         Core::Show.value(@field, @value, schema, titles)
       end
     end

@@ -14,7 +14,7 @@ module Yenvo
         all = whole(id)
         hanging = load(table.where(record_id: row[:record_id]).get(:hanging))
         {
-          notes: hanging["notes"].size, lists: entries(id).size, linked: (near(all) - all).size,
+          notes: hanging["notes"].size, lists: entries([id]).size, linked: (near(all) - all).size,
           tasks: root.task_rows.about(all).count, files: root.attachments.of_all(all).count,
           messages: db[:deliveries].where(record_id: all).count
         }
@@ -29,18 +29,15 @@ module Yenvo
         end
       end
 
-      # Erases one whose time has come.
-      # @return [Integer] how many were erased
+      # Erases one whose time has come. One that cannot be erased is set aside for a while, so that it keeps nobody from
+      # the others.
+      # @return [Integer] how many were looked at
       def some(now:)
         root.transaction do
           row = table.where { erase_at <= now }.order(:erase_at).limit(1).for_update.skip_locked.first
           next 0 unless row
 
-          ids = whole(row[:record_id])
-          # A table that is being brought in, or taken back, is not taken from whoever does that.
-          next wait(ids, now) if root.imports.under_way_of?(ids)
-
-          erase(row, ids, now)
+          attempt(row, now)
           1
         end
       end
@@ -50,10 +47,21 @@ module Yenvo
       LATER = 600
       private_constant :LATER
 
-      def wait(ids, now)
-        table.where(record_id: ids).where { erase_at <= now }.update(erase_at: now + LATER)
-        0
+      def attempt(row, now)
+        db.transaction(savepoint: true) { erase_unless_busy(row, now) }
+      rescue Breakage => error
+        wait([row[:record_id]], now)
+        Breakage::LOG.error("A record could not be erased", {record: row[:record_id]}, error)
       end
+
+      # A table that is being brought in, or taken back, is not taken from whoever does that.
+      def erase_unless_busy(row, now)
+        ids = whole(row[:record_id])
+        root.imports.under_way_of?(ids) ? wait(ids, now) : erase(row, ids, now)
+      end
+
+      def wait(ids, now) =
+        table.where(record_id: ids).where { erase_at <= now }.update(erase_at: now + LATER)
 
       def erase(row, ids, now)
         rows = table.where(record_id: ids).all
@@ -68,12 +76,12 @@ module Yenvo
         tell(row, short, Journal::Cause.new(who: row[:erased_by], at: now, run: nil, rule: nil, depth: 0))
       end
 
-      # @return [Array<Integer>] the record, what was merged into it, and its entries of lists
-      def whole(id) = [*root.merges.with([id]), *entries(id)]
+      # @return [Array<Integer>] the record, what was merged into it, and their entries of lists
+      def whole(id) = root.merges.with([id]).then { |ids| [*ids, *entries(ids)] }
 
-      # Entries of lists about it that lie in the trash as well.
-      def entries(id)
-        about = {target_id: id, field: Core::Schema::Kind::ABOUT}
+      # Entries of lists about them that lie in the trash as well.
+      def entries(ids)
+        about = {target_id: ids, field: Core::Schema::Kind::ABOUT}
         table.where(record_id: db[:past_links].where(about).select(:record_id)).select_order_map(:record_id)
       end
 

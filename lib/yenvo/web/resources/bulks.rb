@@ -8,6 +8,7 @@ module Yenvo
 
       post "/?" do
         doing = Store::BulkDoing.new(root, sight, body_of_call)
+        may.make!(body_of_call["list"]) if body_of_call["what"] == "list"
         answer 201, present.bulk(changes.begin(doing, chosen(doing.kind.key), cause:))
       end
 
