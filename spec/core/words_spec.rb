@@ -4,11 +4,10 @@ RSpec.describe Yenvo::Core::Words do
   it "takes texts apart into different words, in small letters and without accents" do
     expect(described_class.of("Café du Nord, café!", nil, "AB-12 (2)")).to eq(%w[cafe du nord ab 12 2])
     expect(described_class.of("x" * 50)).to eq(["x" * 32])
-    expect(described_class.asked("a b c d e f g h i j").size).to eq(8)
   end
 
   it "says whether each word that is asked for begins one of the texts" do
-    all = ->(asked, *texts) { described_class.all_in?(described_class.asked(asked), *texts) }
+    all = ->(asked, *texts) { described_class.all_in?(described_class.of(asked), *texts) }
     expect([all.call("caf nor", "Le Café", "du nord"), all.call("afe", "Café"), all.call("x(", "x")]).to eq(
       [true, false, true]
     )

@@ -104,6 +104,24 @@ RSpec.describe Yenvo::Store::Search do
     expect([find("records", "nord", who: "wen"), find("records", "nord").size]).to eq([[], 1])
   end
 
+  it "forgets what a note said when two change it one after the other, each having read the first" do
+    root.interactions.log(deal, "note", "Varnish", cause: cause)
+    note = db[:interactions].max(:id)
+    old = db[:interactions].where(id: note).first
+    root.interactions.edit(note, "Paint", record: deal, cause: cause)
+    allow(root.interactions).to receive(:find!).and_wrap_original do |find, id|
+      (@read ? find.call(id) : old).tap { @read = true }
+    end
+    root.interactions.edit(note, "Tar", record: deal, cause: cause)
+    expect([find("notes", "paint"), find("notes", "tar").size, db[:words].where(word: "paint").count]).to eq([[], 1, 0])
+  end
+
+  it "asks for each word however many there are" do
+    root.interactions.log(deal, "note", "one two three four five six seven eight nine", cause: cause)
+    expect(find("notes", "one two three four five six seven eight nine").size).to eq(1)
+    expect(find("notes", "one two three four five six seven eight zebra")).to eq([])
+  end
+
   it "indexes what was there before, bit by bit" do
     root.interactions.log(deal, "note", "Varnish", cause: cause)
     words = db[:words].order(:sort, :word, :ref).all

@@ -23,6 +23,13 @@ RSpec.describe "One search over the API" do
     expect(sorts("text=maren")["people"]["found"].map { |one| one["id"] }).to eq(["maren"])
   end
 
+  it "says while what was there before is still being indexed" do
+    sign_in("hollie")
+    expect(get_json("/api/search?text=a")["indexing"]).to be(false)
+    root.jobs.begin_for_house("index_words", "Words", 3, {}, cause)
+    expect(get_json("/api/search?text=a")["indexing"]).to be(true)
+  end
+
   it "is for who is signed in, and takes anything as a question" do
     get_json("/api/search?text=a")
     expect(status).to eq(401)

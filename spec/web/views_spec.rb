@@ -75,6 +75,8 @@ RSpec.describe "Lists over the API: views, filters, columns" do
       get_json("/api/records?kind=deal&#{query}")
       expect([query, status]).to eq([query, 422])
     end
+    many = (1..11).map { |n| "holds.f#{n}=x" }.join("&")
+    expect([get_json("/api/records?kind=deal&#{many}")["error"], status]).to match([/at most 10 fields/, 422])
     expect(get_json("/api/records/count?kind=deal&is.value=empty")).to eq("count" => 1)
     get("/api/records/table?kind=deal&columns=title,value&holds.title=quiet")
     quiet = db[:records].where(title: "Quiet Hour").get(:id)

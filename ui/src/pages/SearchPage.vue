@@ -22,6 +22,7 @@ const only = computed(() =>
 const typed = ref(asked.value)
 const write = useDebounceFn(() => router.replace({ query: { ...route.query, text: typed.value.trim() } }), 250)
 const sorts = ref<Sort[]>([])
+const indexing = ref(false)
 const trouble = ref('')
 const busy = ref(false)
 async function load(after?: string) {
@@ -36,6 +37,7 @@ async function load(after?: string) {
     const query = { text, ...(only.value ? { only: only.value } : {}), ...(after ? { after } : {}) }
     const answer = await answerOf(api.GET('/api/search', { params: { query } }))
     if (text !== asked.value.trim()) return
+    indexing.value = answer.indexing
     sorts.value = after
       ? answer.sorts.map((one, i) => ({ ...one, found: [...(sorts.value[i]?.found ?? []), ...one.found] }))
       : answer.sorts
@@ -99,6 +101,9 @@ const pages = computed(() =>
         </li>
       </ul>
     </section>
+    <p v-if="indexing" class="mb-3 border border-amber bg-amber-bg px-3 py-2" role="status">
+      What was there before the last update is still being indexed; some of it is not found yet.
+    </p>
     <p v-if="!asked.trim()" class="text-muted">
       Type what you remember: words of a title, a note, a task; an e-mail; the last digits of a phone; a number.
     </p>

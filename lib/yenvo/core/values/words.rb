@@ -7,8 +7,6 @@ module Yenvo
       LONGEST = 32
       # Different words of one text that are indexed; what a field or note takes at most has fewer.
       MOST = 4_000
-      # Words of a question that are looked at.
-      ASKED = 8
       AROUND = 60
       private_constant :AROUND
 
@@ -18,10 +16,6 @@ module Yenvo
       # @return [Array<String>] different words
       def of(*texts) = texts.compact.flat_map { |text| split(text) }.uniq.first(MOST)
       def split(text) = fold(text).scan(/[[:alnum:]]+/).map { |one| one[0, LONGEST] }
-
-      # @param text [String] a question
-      # @return [Array<String>]
-      def asked(text) = of(text).first(ASKED)
 
       # @param asked [Array<String>]
       # @return [Boolean] whether each of them begins a word of the texts

@@ -58,7 +58,8 @@ module Yenvo
         mine = rows.where(column => gone)
         key = Sequel.lit("id")
         table.insert(%i[merge_id what ref record_id], mine.select(@merge, what, key, gone))
-        mine.update(column => @kept)
+        # What comes at this moment is not written down, and stays.
+        mine.where(key => table.where(merge_id: @merge, what:, record_id: gone).select(:ref)).update(column => @kept)
       end
 
       # What somebody has moved on since stays.

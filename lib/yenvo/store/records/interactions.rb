@@ -39,8 +39,9 @@ module Yenvo
       # Takes back what a run logged.
       # @param row [Hash]
       def take_back(row)
+        there = table.where(id: row[:id]).for_update.first or return
         table.where(id: row[:id]).delete
-        root.search_words.note_changed(row, nil)
+        root.search_words.note_changed(there, nil)
       end
 
       # Changes the text of a note or other interaction. Who wrote it may; codes that it had before do not count again.
@@ -58,6 +59,8 @@ module Yenvo
           end
 
           about = root.records.lock(record)
+          # As it is behind the lock.
+          row = find!(id)
           table.where(id:).update(text: plain, edited_at: cause.at)
           root.search_words.note_changed(row, row.merge(text: plain))
           detail = {"way" => row[:way], "text" => plain, "was" => row[:text]}

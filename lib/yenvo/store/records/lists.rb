@@ -7,6 +7,8 @@ module Yenvo
     class Lists < Base
       PAGE = 50
       FEW = 2_000
+      # So many are looked up by number, at most, when they are counted.
+      MOST_FEW = 10_000
 
       # What a list asks for. filters: Hash of field key to Array of plain values ("" for empty); search: String or nil;
       # sort: field key; down: true for largest first; after: Hash as returned in next, or nil;
@@ -42,7 +44,7 @@ module Yenvo
       def count(query, limit: 10_000)
         type = query.schema(schema).kind!(query.kind)
         query = shifted(type, query)
-        db.from(narrow(base(type.key), type, query, few: limit).select(Sequel[:records][:id]).limit(limit + 1)).count
+        db.from(narrow(base(type.key), type, query, few: [limit, MOST_FEW].min).select(Sequel[:records][:id]).limit(limit + 1)).count
       end
 
       # @return [Sequel::Dataset] numbers of all that match, in no order

@@ -72,8 +72,9 @@ module Yenvo
         mine.any? ? mine : table.where(what: "redate").reverse(:id).limit(1).all
       end
 
+      # @param what [String, nil] of this sort
       # @return [Boolean] whether a worker has long work to do
-      def under_way? = !table.where(state: UNDER_WAY).empty?
+      def under_way?(what = nil) = !table.where({what:}.compact).where(state: UNDER_WAY).empty?
 
       # @param state [String] "stopped" by somebody, or "failed"
       # @return [Hash] the row

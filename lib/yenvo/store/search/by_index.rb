@@ -7,6 +7,8 @@ module Yenvo
     class ByIndex < ByWords
       # Different words that one beginning may stand for.
       BEGINNINGS = 12
+      # Words of a question of which the rarest is looked for; each is asked of what is looked at.
+      WEIGHED = 8
 
       private
 
@@ -18,7 +20,7 @@ module Yenvo
       end
 
       def rarest(asked)
-        @rarest ||= (asked.size == 1) ? asked[0] : asked.min_by { |word| count(word) }
+        @rarest ||= (asked.size == 1) ? asked[0] : asked.first(WEIGHED).min_by { |word| count(word) }
       end
 
       # As MariaDB guesses it from its index, without counting.

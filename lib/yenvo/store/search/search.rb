@@ -25,7 +25,7 @@ module Yenvo
       # @param after [Integer, nil] where to go on
       # @return [Array(Array<Found>, Integer)]
       def of(sort, text, after: nil, limit: PAGE)
-        asked = Core::Words.asked(text.to_s)
+        asked = Core::Words.of(text.to_s)
         return [[], nil] if asked.empty?
         return paged(sort, asked, after, limit) if after || sort != "records"
 

@@ -32,7 +32,7 @@ module Yenvo
       end
 
       def in_index(words) =
-        Sequel.lit("MATCH (title, text) AGAINST (? IN BOOLEAN MODE)", words.map { |word| "+#{word}*" }.join(" "))
+        Sequel.lit("MATCH (title, text) AGAINST (? IN BOOLEAN MODE)", words.first(8).map { |word| "+#{word}*" }.join(" "))
 
       def beginning(word) = Sequel.ilike(:title, "%#{db.dataset.escape_like(word)}%")
       private :in_index, :beginning
@@ -44,7 +44,8 @@ module Yenvo
       # @return [Array<Integer>] their ids
       def blank(record_ids)
         found = about(record_ids)
-        found.update(title: Core::Blanked::GONE, text: nil, web_link: nil, note: nil, location: nil)
+        found.update(title: Core::Blanked::GONE, text: nil, web_link: nil, note: nil, location: nil,
+          answers: "[]", answer: nil)
         found.select_order_map(:id)
       end
 

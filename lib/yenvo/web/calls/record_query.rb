@@ -17,6 +17,7 @@ module Yenvo
       def read(params, schema, now: nil)
         schema.kind(params["kind"]) ||
           raise(Store::Refused.at("kind" => "There is no kind of record #{params["kind"].to_s[0, 80].inspect}."))
+        not_too_many(params)
         filters = params.select { |name, value| name.start_with?("where.") && value.is_a?(String) }
           .to_h { |name, value| [name.delete_prefix("where."), value.split(SEPARATOR, -1).first(MAX_VALUES)] }
         Store::Lists::Query.new(
@@ -26,6 +27,16 @@ module Yenvo
           limit: Store::Lists::PAGE, holds: given(params, "holds."), ids: ids(params["ids"]),
           filled: given(params, "is.").transform_values { |value| filled?(value) }
         )
+      end
+
+      # Each field that is asked for costs a look at the index, or at every text.
+      MOST_FIELDS = 10
+      NARROWING = /\A(?:where|from|to|holds|is)\./
+      def not_too_many(params)
+        fields = params.keys.grep(NARROWING).map { |name| name.split(".", 2)[1] }.uniq
+        return if fields.size <= MOST_FIELDS
+
+        raise Store::Refused.at("filter" => "A list is narrowed by at most #{MOST_FIELDS} fields; take one away.")
       end
 
       # @return [Hash{String => String}] parameters that begin so, by what follows
