@@ -111,17 +111,7 @@ module Yenvo
       def values(past, &) = past.flat_map { |kind, image| image.values_at(*keys(kind, &)) }.compact.uniq
       def keys(kind, &) = kind ? kind.own_fields.select(&).map(&:key) : []
 
-      # @return [Array<Integer>] records that were ever linked with some, by a field or by hand
-      def near(ids)
-        said = db[:journal].where(record_id: ids, what: %w[linked unlinked put_on_list]).select_map(:detail)
-        named = said.compact.flat_map { |text| load(text).values_at("record", "target") }
-        named.grep(Integer) | WordsElsewhere.new(root, nil, nil).linked(ids) | hung(ids)
-      end
-
-      def hung(ids)
-        table.where(record_id: ids).select_map(:hanging)
-          .flat_map { |text| load(text)["links"].flat_map { |link| link.values_at("record_id", "target_id") } }.uniq
-      end
+      def near(ids) = EverLinked.new(root).near(ids)
 
       def tell(row, short, cause)
         kind = schema.kind(row[:kind])&.noun || "entry of a list"

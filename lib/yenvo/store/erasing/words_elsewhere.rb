@@ -5,9 +5,6 @@ module Yenvo
     # Takes the words of a record that is erased out of what was written about others: those that were ever linked with
     # it, up to three links away, since so far texts of rules reach.
     class WordsElsewhere < Base
-      LINKS_AWAY = 3
-      # Records that are looked through at most.
-      MOST = 5_000
       AT_ONCE = 200
       # Tables by record: plain texts, and JSON.
       OF_RECORD = {
@@ -40,7 +37,7 @@ module Yenvo
       # @param near [Array<Integer>] records that are known to be linked with them
       # @return [Integer, nil] links up to which records were looked through; nil when all were
       def take_out(ids, near)
-        seen, short = around(ids, near)
+        seen, short = EverLinked.new(root).around(ids, near)
         (seen - ids).each_slice(AT_ONCE) { |some| of_records(some) } if @words.sieve
         short
       end
@@ -64,29 +61,6 @@ module Yenvo
         end
         rewrite_all(db[:doors], db[:doors], [], [:sample], :key)
       end
-
-      def around(ids, near)
-        seen, last = ids | near, near
-        (2..LINKS_AWAY).each do |away|
-          last = linked(last, most: MOST) - seen
-          return [seen, away - 1] if seen.size + last.size > MOST
-
-          seen |= last
-        end
-        [seen, nil]
-      end
-
-      # @param most [Integer, nil] about how many are enough to know that it is too many
-      # @return [Array<Integer>] records that were ever linked with some
-      def linked(ids, most: nil)
-        ids.each_slice(1_000).flat_map do |some|
-          %i[links past_links].flat_map do |name|
-            db[name].where(record_id: some).limit(most).select_map(:target_id) +
-              db[name].where(target_id: some).limit(most).select_map(:record_id)
-          end
-        end.uniq
-      end
-      public :linked
 
       def of_records(ids)
         OF_RECORD.each { |name, columns| rewrite(name, db[name].where(record_id: ids), *columns) }

@@ -44,7 +44,8 @@ module Yenvo
       def count(query, limit: 10_000)
         type = query.schema(schema).kind!(query.kind)
         query = shifted(type, query)
-        db.from(narrow(base(type.key), type, query, few: [limit, MOST_FEW].min).select(Sequel[:records][:id]).limit(limit + 1)).count
+        found = narrow(base(type.key), type, query, few: [limit, MOST_FEW].min)
+        db.from(found.select(Sequel[:records][:id]).limit(limit + 1)).count
       end
 
       # @return [Sequel::Dataset] numbers of all that match, in no order

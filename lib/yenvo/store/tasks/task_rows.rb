@@ -32,10 +32,12 @@ module Yenvo
       end
 
       def in_index(words) =
-        Sequel.lit("MATCH (title, text) AGAINST (? IN BOOLEAN MODE)", words.first(8).map { |word| "+#{word}*" }.join(" "))
+        Sequel.lit("MATCH (title, text) AGAINST (? IN BOOLEAN MODE)", all_of(words.first(8)))
+
+      def all_of(words) = words.map { |word| "+#{word}*" }.join(" ")
 
       def beginning(word) = Sequel.ilike(:title, "%#{db.dataset.escape_like(word)}%")
-      private :in_index, :beginning
+      private :all_of
 
       # @return [Sequel::Dataset] tasks about some records
       def about(record_ids) = table.where(record_id: record_ids)

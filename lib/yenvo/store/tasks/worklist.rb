@@ -138,14 +138,9 @@ module Yenvo
         return found.where(false) if words.empty?
 
         long, short = words.partition { |word| word.size >= SHORT }
-        if long.any?
-          found =
-            found.where(
-              Sequel.lit("MATCH (title, text) AGAINST (? IN BOOLEAN MODE)", long.map { |word| "+#{word}*" }.join(" "))
-            )
-        end
-        short.each { |word| found = found.where(Sequel.ilike(:title, "%#{db.dataset.escape_like(word)}%")) }
-        found
+        tests = short.map { |word| root.task_rows.beginning(word) }
+        tests << root.task_rows.in_index(long) if long.any?
+        tests.inject(found) { |some, test| some.where(test) }
       end
 
       def page(found, column, after, limit)

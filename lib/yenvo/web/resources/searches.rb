@@ -8,11 +8,12 @@ module Yenvo
         only, text = params.values_at("only", "text")
         search = Store::Search.new(root, sight)
         found = only ? {only => search.of(only, text, after: number("after"))} : search.overview(text)
-        answer 200, {indexing: root.jobs.under_way?("index_words"), sorts: found.map { |sort, (rows, onward)| sort(sort, rows, onward) }}
+        answer 200, {indexing: root.jobs.under_way?("index_words"), sorts: sorts(found)}
       end
 
       private
 
+      def sorts(found) = found.map { |sort, (rows, onward)| sort(sort, rows, onward) }
       def sort(sort, rows, onward) = {sort:, found: rows.map { |one| shown(one) }, next: onward&.to_s}
 
       def shown(one)
