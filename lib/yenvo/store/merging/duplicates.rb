@@ -10,7 +10,8 @@ module Yenvo
       MOST = 10
       # Groups that are looked at for one page, since some may be hidden or put away.
       LOOKED_AT = 300
-      AT_ONCE = 60
+      # Groups of one way that are asked for at once: to put them together takes as long for few.
+      AT_ONCE = 100
 
       # One group. why: what they have alike, in words; ids: of the records, the oldest first.
       Group = Core::Value.define(:why, :ids)
