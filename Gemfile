@@ -31,6 +31,9 @@ gem "loofah", "~> 2.25"
 gem "vcardigan", "~> 0.0.9"
 gem "midi-smtp-server", "~> 3.3"
 gem "nokogiri", "~> 1.18.10"
+# afm is of pdf-reader; later ones ask for a newer Ruby.
+gem "afm", "~> 0.2.2", require: false
+gem "pdf-reader", "~> 2.16", require: false
 gem "prawn", "~> 2.5"
 gem "prawn-table", "~> 0.2"
 gem "rubyzip", "~> 2.4.1"
@@ -53,12 +56,9 @@ gem "rodauth", "~> 2.49"
 gem "sinatra", "~> 4.2"
 
 group :development, :test do
-  # Of pdf-reader; later ones ask for a newer Ruby.
-  gem "afm", "~> 0.2.2", require: false
   gem "axe-core-capybara", "~> 4.14", require: false
   gem "axe-core-rspec", "~> 4.14", require: false
   gem "capybara", "~> 3.40"
-  gem "pdf-reader", "~> 2.16", require: false
   gem "prop_check", "~> 1.0"
   gem "rack-test", "~> 2.3"
   gem "rspec", "~> 3.13"

@@ -9,6 +9,14 @@ RSpec.describe Yenvo::Store::Erasing do
   def away(id) = root.trash.remove(id, cause: cause("maren"))
   def erase(id) = root.erasing.begin(id, cause: cause("maren"))
 
+  def put(name, bytes, place) = root.attachments.add(place, name, bytes, cause: cause("maren"))[:id]
+  def bytes(id) = File.binread(root.attachments.open(id)[1])
+
+  def print_one(markdown)
+    head = Yenvo::Core::Papers::Letterhead.new(name: "Saltmarsh Yard")
+    Yenvo::Core::Papers::Markdown.print(markdown, letterhead: head, page: "a4", title: "Q", at: Database::NOW)
+  end
+
   def work_off(at = Database::NOW)
     nil until root.erasing.some(now: at).zero?
   end
@@ -31,6 +39,10 @@ RSpec.describe Yenvo::Store::Erasing do
     contacts = places.select { |_, (place)| place[0] == "contact" }.keys
     gone = contacts[0]
     change(gone, {"email" => "zq@sea.example", "phone" => "+353 1 998877"})
+    others = places.select { |_, (place)| place[0] == "deal" }.keys
+    others.each { |id| put("said.txt", "#{mark(gone)} and zq@sea.example", {record_id: id}) }
+    printed = print_one("Of **#{mark(gone)}**, #{mark(contacts[1])}")
+    paper = put("said.pdf", printed, {record_id: others.last})
     expect(found(mark(gone)).keys).to include("records.title", "journal.after", "runs.actions", "tasks.title")
     away(gone)
     erase(gone)
@@ -38,7 +50,9 @@ RSpec.describe Yenvo::Store::Erasing do
     expect(found(mark(gone))).to eq({})
     expect(found("zq@sea.example").merge(found("998877"))).to eq({})
     files = Dir["#{root.files}/**/*"].select { |path| File.file?(path) }
-    expect(files.count { |path| File.read(path).include?(mark(gone)) }).to eq(0)
+    expect(files.size).to eq(db[:attachments].count)
+    expect(files.map { |path| File.binread(path) }.grep(/#{mark(gone)}|zq@sea/)).to eq([])
+    expect(bytes(paper)).to include("Of (erased), #{mark(contacts[1])}")
     expect(found(mark(contacts[1]))).not_to eq({})
     expect(root.records.find!(contacts[1])["title"]).to eq("#{mark(contacts[1])} boat")
     # What is left can be told, and met by rules.
@@ -106,6 +120,121 @@ RSpec.describe Yenvo::Store::Erasing do
       past = db[:journal].where(record_id: other, what: "record_made").get(:after)
       expect(JSON.parse(past)).to include("phone" => "+353 87 556677", "title" => "Bo Lind")
       expect(root.records.find!(deal)["boat_owner"]).to eq(gone)
+    end
+  end
+
+  describe "in the files of other records" do
+    let(:gone) { make("contact", {"title" => "Zadok & Söhne", "email" => "zadok@sea.example"})["id"] }
+    let(:deal) { make("deal", {"title" => "Quiet Hour", "boat_owner" => gone})["id"] }
+    let(:audit) { db[:audit].reverse(:id).get(:words) }
+
+    before { root.files = Dir.mktmpdir }
+
+    def put(name, bytes, place = {record_id: deal}) = super
+
+    def erased
+      away(gone)
+      erase(gone)
+      work_off
+      expect(db[:trash].count).to eq(0)
+    end
+
+    def name(id) = root.attachments.find!(id)[:name]
+
+    it "takes them out of texts, tables, calendars and cards" do
+      task = root.tasks.make({"title" => "Ring", "record_id" => deal}, cause: cause("maren"))[:id]
+      folded = "BEGIN:VCALENDAR\r\nSUMMARY:Lunch with Zad\r\n ok & Söhne\r\nEND:VCALENDAR\r\n"
+      other = "BEGIN:VCARD\r\nN:Lind;Bo\r\nEND:VCARD\r\n"
+      card = "BEGIN:VCARD\r\nFN:Zadok & Söhne\r\nN:Söhne;Zadok;;;\r\nEND:VCARD\r\n#{other}"
+      ids = [
+        put("note.txt", "Said zadok\n&  SÖHNE; not Zadok & Söhnes."),
+        put("list.csv", "Name,Boat\nZadok & Söhne,Tern\n"),
+        put("day.ics", folded), put("them.vcf", card, {task_id: task}), put("other.txt", "Bo Lind\n")
+      ]
+      kept = db[:attachments].where(id: ids.last).get(:file)
+      erased
+      expect(ids.map { |id| bytes(id).force_encoding("UTF-8") }).to eq([
+        "Said (erased); not Zadok & Söhnes.", "Name,Boat\n(erased),Tern\n",
+        "BEGIN:VCALENDAR\r\nSUMMARY:Lunch with (erased)\r\nEND:VCALENDAR\r\n",
+        "BEGIN:VCARD\r\nFN:(erased)\r\nN:(erased)\r\nEND:VCARD\r\n#{other}", "Bo Lind\n"
+      ])
+      expect(db[:attachments].where(id: ids.last).get(:file)).to eq(kept)
+      expect(audit).to end_with("rewritten without its words: 4")
+    end
+
+    it "takes them out of documents and tables of an office, also in several pieces, which can be opened as before" do
+      word = a_docx(word_paragraph("For Zad", "ok &amp; Söh", "ne."), word_row("zadok@sea.example", "Tern"),
+        "word/vbaProject.bin" => "x", "docProps/core.xml" => "<c><title>Zadok &amp; Söhne</title></c>",
+        "word/_rels/document.xml.rels" => %(<R><Relationship Target="mailto:zadok@sea.example"/></R>))
+      open = an_odt(%(<text:p>To <text:span>Zadok</text:span><text:s/>&amp; Söhne</text:p>))
+      sheet = pack({"xl/sharedStrings.xml" => "<sst><si><r><t>Zadok </t></r><r><t>&amp; Söhne</t></r></si></sst>"})
+      files = {"a.docx" => word, "b.odt" => open, "c.xlsx" => sheet, "d.docx" => a_docx(word_paragraph("Tern"))}
+      ids = files.map { |name, bytes| put(name, bytes) }
+      erased
+      parts = ids.map { |id| unpack(bytes(id)) }
+      expect(parts[0]["word/document.xml"]).to include("For (erased)</w:t>", "Tern", "<w:t>(erased)</w:t>")
+      expect(parts[0]["docProps/core.xml"]).to include("<title>(erased)</title>")
+      expect(parts[1]["content.xml"]).to include("To <text:span>(erased)</text:span>")
+      expect(parts.map { |all| all.values.join.force_encoding("UTF-8") }.join).not_to match(/Zad|Söh|zadok/)
+      expect(parts[0].keys).to include("word/vbaProject.bin")
+    end
+
+    it "keeps of a printed paper its other words, as a text" do
+      rows = "| Boat | For |\n|---|---|\n| Tern | Zadok & Söhne and their long list of friends ashore |\n"
+      printed = print_one("# Quote\n\nDear **Zadok** & Söhne,\n\nall in all 1,200.00 EUR.\n\n#{rows}")
+      expect(words_of_pdf(printed)).to include("Zadok&Söhne,")
+      hit, other = put("Quote.pdf", printed), put("Plan.pdf", print_one("For Bo Lind"))
+      erased
+      expect([name(hit), name(other)]).to eq(["Quote.txt", "Plan.pdf"])
+      expect(bytes(hit).force_encoding("UTF-8")).to include("Dear (erased),", "1,200.00 EUR", "Tern")
+      expect(bytes(hit)).not_to match(/zadok/i)
+      expect(root.attachments.find!(hit)).to include(type: "text/plain", size: bytes(hit).bytesize)
+    end
+
+    it "takes them out of a paper that is not printed yet, also while it is" do
+      filled = {"paper" => "quote", "number" => 1, "title" => "Q", "filled" => ["For Zadok & Söhne"]}
+      id = db[:attachments].insert(record_id: deal, name: "Q.pdf", type: "application/pdf", by: nil, at: Database::NOW)
+      db[:fillings].insert(attachment_id: id, body: JSON.generate(filled))
+      before = db[:fillings].get(:body)
+      erased
+      expect(db[:fillings].get(:body)).to include("For (erased)")
+      expect(root.attachments.printed(id, "%PDF-", before)).to be(false)
+      expect(root.attachments.find!(id)[:file]).to be_nil
+    end
+
+    it "reads what a PDF says in a process that has so much memory and no more" do
+      put("Quote.pdf", print_one("For Zadok & Söhne"))
+      stub_const("Yenvo::Core::PdfWords::MEMORY", 20_000_000)
+      erased
+      expect(audit).to end_with("broken: 1 (record #{deal})")
+    end
+
+    it "names what it cannot look into, and goes on" do
+      bomb = pack({"word/document.xml" => "<a>#{" " * 31_000_000}</a>"})
+      put("scan.png", "\x89PNG\r\n\x1A\n".b)
+      put("broken.pdf", "%PDF-1.7 nothing")
+      put("bomb.docx", bomb)
+      lost = put("lost.txt", "Zadok & Söhne")
+      File.delete(root.attachments.open(lost)[1])
+      put("odd.txt", "odd")
+      allow(Yenvo::Core::ErasedText).to receive(:without).and_call_original
+      allow(Yenvo::Core::ErasedText).to receive(:without).with("odd", any_args).and_raise(ArgumentError)
+      last = put("last.txt", "Zadok & Söhne")
+      erased
+      expect(bytes(last)).to eq("(erased)")
+      expect(audit).to include("without its words: 1;").and end_with("locked or broken: 5 (record #{deal})")
+    end
+
+    it "goes on at another turn where it was, and nothing of the record goes before all are looked through" do
+      ids = Array.new(3) { |n| put("#{n}.txt", "Zadok & Söhne") }
+      stub_const("Yenvo::Store::FilesElsewhere::AT_ONCE", -1)
+      away(gone)
+      erase(gone)
+      expect(root.erasing.some(now: Database::NOW)).to eq(1)
+      expect([db[:trash].count, JSON.parse(db[:trash].get(:files))["till"]]).to eq([1, 0])
+      stub_const("Yenvo::Store::FilesElsewhere::AT_ONCE", 5)
+      work_off
+      expect([db[:trash].count, ids.map { |id| bytes(id) }.uniq]).to eq([0, ["(erased)"]])
     end
   end
 

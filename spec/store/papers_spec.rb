@@ -145,8 +145,9 @@ RSpec.describe "Texts and papers as they are kept" do
       a_paper
       rule_with(paper)
       id = root.attachments.of(record_id: quoted["id"]).first[:id]
+      body = db[:fillings].where(attachment_id: id).get(:body)
       path = root.printing.open(id, now:)[1]
-      root.attachments.printed(id, "%PDF-other")
+      root.attachments.printed(id, "%PDF-other", body)
       on_disk = Dir["#{root.files}/**/*"].count { |one| File.file?(one) }
       expect([root.printing.open(id, now:)[1], on_disk]).to eq([path, 1])
     end

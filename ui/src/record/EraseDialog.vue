@@ -30,7 +30,7 @@ const goes = computed(() => {
     tasks && `what ${counted(tasks, 'task')} of it ${tasks === 1 ? 'says' : 'say'}, with comments`,
     messages && `what ${counted(messages, 'message')} about it ${messages === 1 ? 'says' : 'say'}`,
     lists && `its ${lists === 1 ? 'place' : 'places'} on ${counted(lists, 'list')}`,
-    linked && `its name, mail addresses, phones and texts, wherever ${among(linked)} them`,
+    linked && `its name, mail addresses, phones and texts, wherever ${among(linked)} them, also in files`,
   ].filter(Boolean)
 })
 async function erase() {
@@ -48,8 +48,8 @@ async function erase() {
         <li v-for="one in goes" :key="String(one)">{{ one }}</li>
       </ul>
       <p class="mb-4 text-muted">
-        What stays: that it was erased, when and by whom; that rules ran and tasks were done, without a word of it.
-        Files of other records are not looked into.
+        What stays: that it was erased, when and by whom; that rules ran and tasks were done, without a word of it. A
+        PDF that names it is kept as a plain text of its other words. Pictures are not read.
       </p>
     </template>
     <div class="flex gap-2">

@@ -21,9 +21,9 @@ module Yenvo
         plain = texts.compact.map(&:strip).uniq.reject { |text| text.empty? || text == GONE || text.size > LONGEST }
         phrases, single = plain.first(MOST).partition { |text| phrase?(text) }
         @single = single.to_set(&:downcase)
-        forms = phrases.flat_map { |text| [text, CGI.escapeHTML(text)] }.uniq.sort_by { |text| -text.size }
+        @forms = phrases.flat_map { |text| [text, CGI.escapeHTML(text)] }.uniq.sort_by { |text| -text.size }
         @heads = plain.first(MOST).flat_map { |text| heads(text[0, HEAD]) }.uniq
-        @pattern = /(?<![[:alnum:]])(?:#{Regexp.union(forms).source})(?![[:alnum:]])/i if forms.any?
+        @pattern = pattern { |text| Regexp.escape(text) }
       end
 
       # @return [String, nil] a pattern, as PCRE and Ruby read it, that meets whatever holds any of it, also as JSON and
@@ -50,7 +50,25 @@ module Yenvo
         end
       end
 
+      # @return [Regexp, nil] meets its phrases in a document, whose lines may break between any two words, and where
+      #   marks of a table or a card are doubled or escaped; nil where there are none
+      def in_documents = @in_documents ||= joined(/\s+/, "\\s+") { |word| marked(word) }
+
+      # @return [Regexp, nil] meets its phrases in what was read out of a printed page, where blanks are only guessed
+      def in_print = @in_print ||= joined(/\s*/, "\\s*") { |letter| Regexp.escape(letter) }
+
       private
+
+      # @yieldparam part [String] of a phrase
+      def joined(apart, between, &) = pattern { |text| text.split(apart).map(&).join(between) }
+
+      # @yieldparam text [String] a phrase
+      # @yieldreturn [String] a pattern that meets it
+      def pattern(&) =
+        (/(?<![[:alnum:]])(?:#{@forms.map(&).join("|")})(?![[:alnum:]])/i if @forms.any?)
+
+      # RFC 4180 doubles quotes; RFC 5545 and 6350 escape commas and semicolons.
+      def marked(word) = Regexp.escape(word).gsub('"', '"{1,2}').gsub(/[,;]/) { |mark| "\\\\?#{mark}" }
 
       # How texts begin, since a pattern must not grow too large; as HTML and JSON write them, too.
       def heads(text) = [text, CGI.escapeHTML(text)].flat_map { |one| [one, JSON.generate(one)[1..-2]] }

@@ -26,9 +26,13 @@ module Yenvo
         attr_reader :parts
 
         # @param bytes [String]
+        # @param template [Boolean] false for one that is only looked through, so that it may be as large as files are
+        #   and hold what runs
         # @raise [NotTaken]
-        def initialize(bytes)
-          raise NotTaken, "It has more than #{MOST_BYTES / 1_000_000} MB." if bytes.bytesize > MOST_BYTES
+        def initialize(bytes, template: true)
+          @template = template
+          too_much = template && bytes.bytesize > MOST_BYTES
+          raise NotTaken, "It has more than #{MOST_BYTES / 1_000_000} MB." if too_much
 
           @parts = unpack(bytes).freeze
         rescue Zip::Error, Zlib::Error, SystemCallError, ArgumentError, EOFError
@@ -96,7 +100,7 @@ module Yenvo
 
         # What an entry says of its size may be a lie, so that what comes is counted.
         def read(entry, left)
-          raise NotTaken, Packed.runs(entry.name) if entry.name.match?(RUNS)
+          raise NotTaken, Packed.runs(entry.name) if @template && entry.name.match?(RUNS)
 
           entry.get_input_stream do |stream|
             part = stream.read(left + 1) || ""

@@ -57,24 +57,36 @@ module Yenvo
       # A table that is being brought in, or taken back, is not taken from whoever does that.
       def erase_unless_busy(row, now)
         ids = whole(row[:record_id])
-        root.imports.under_way_of?(ids) ? wait(ids, now) : erase(row, ids, now)
+        root.imports.under_way_of?(ids) ? wait(ids, now) : step(row, ids, now)
+      end
+
+      # The files of others come first, some at a time, then all the rest at once.
+      def step(row, ids, now)
+        past = images(ids, table.where(record_id: ids).all)
+        words = Core::ErasedWords.new(texts(past))
+        around, short = EverLinked.new(root).around(ids, near(ids))
+        files, all = files(row, words, around - ids, now)
+        return go_on(row, files) unless all
+
+        OwnWords.new(root).blank(ids, at: now)
+        elsewhere(row, words, around - ids, of_type(past, "email"))
+        table.where(record_id: ids).delete
+        tell(row, short, files.told, Journal::Cause.new(who: row[:erased_by], at: now, run: nil, rule: nil, depth: 0))
+      end
+
+      def files(row, words, ids, now) =
+        FilesElsewhere.new(root, words).some(ids, FilesElsewhere::Progress.read(row[:files]), at: now)
+
+      def go_on(row, files) = table.where(record_id: row[:record_id]).update(files: dump(files.to_h))
+
+      def elsewhere(row, words, ids, addresses)
+        elsewhere = WordsElsewhere.new(root, words, row[:kind])
+        elsewhere.take_out(ids)
+        elsewhere.take_out_addresses(addresses)
       end
 
       def wait(ids, now) =
         table.where(record_id: ids).where { erase_at <= now }.update(erase_at: now + LATER)
-
-      def erase(row, ids, now)
-        rows = table.where(record_id: ids).all
-        past = images(ids, rows)
-        words = Core::ErasedWords.new(texts(past))
-        near = near(ids)
-        OwnWords.new(root).blank(ids, at: now)
-        elsewhere = WordsElsewhere.new(root, words, row[:kind])
-        short = elsewhere.take_out(ids, near)
-        elsewhere.take_out_addresses(of_type(past, "email"))
-        table.where(record_id: ids).delete
-        tell(row, short, Journal::Cause.new(who: row[:erased_by], at: now, run: nil, rule: nil, depth: 0))
-      end
 
       # @return [Array<Integer>] the record, what was merged into it, and their entries of lists
       def whole(id) = root.merges.with([id]).then { |ids| [*ids, *entries(ids)] }
@@ -113,10 +125,11 @@ module Yenvo
 
       def near(ids) = EverLinked.new(root).near(ids)
 
-      def tell(row, short, cause)
+      def tell(row, short, files, cause)
         kind = schema.kind(row[:kind])&.noun || "entry of a list"
         words = "erased the #{kind} #{row[:record_id]} for good"
         words += "; records more than #{short} links away were not looked through, being too many" if short
+        words += "; #{files}" if files
         root.journal.add("record_erased", cause, record_id: row[:record_id], kind: row[:kind])
         root.audit.tell("erased", words, cause, "record #{row[:record_id]}")
       end

@@ -33,14 +33,8 @@ module Yenvo
         @kind = kind
       end
 
-      # @param ids [Array<Integer>] those that are erased
-      # @param near [Array<Integer>] records that are known to be linked with them
-      # @return [Integer, nil] links up to which records were looked through; nil when all were
-      def take_out(ids, near)
-        seen, short = EverLinked.new(root).around(ids, near)
-        (seen - ids).each_slice(AT_ONCE) { |some| of_records(some) } if @words.sieve
-        short
-      end
+      # @param ids [Array<Integer>] records that were ever linked with it
+      def take_out(ids) = (ids.each_slice(AT_ONCE) { |some| of_records(some) } if @words.sieve)
 
       # Takes the words out of what is about no record, such as mails to people of the house and what was refused, and
       # out of all that names one of some mail addresses.

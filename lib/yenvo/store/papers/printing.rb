@@ -27,8 +27,9 @@ module Yenvo
       # @param id [Integer]
       # @return [Boolean] whether there was anything to print
       def one(id, now:)
-        filling = load(table.where(attachment_id: id).get(:body)) or return false
-        root.attachments.printed(id, bytes(filling, now))
+        body = table.where(attachment_id: id).get(:body) or return false
+        # What was filled in anew meanwhile is printed as it is now.
+        root.attachments.printed(id, bytes(load(body), now), body) || one(id, now:)
         true
       end
 

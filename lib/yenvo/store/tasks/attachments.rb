@@ -91,20 +91,29 @@ module Yenvo
         id
       end
 
-      # Keeps what a paper was printed to.
+      # Keeps what a paper was printed to, unless somebody else has, or it was filled in anew meanwhile.
       # @param content [String] bytes
-      def printed(id, content)
-        file = keep(SecureRandom.hex(24), content)
-        kept =
-          root.transaction do
-            db.after_rollback(savepoint: true) { FileUtils.rm_f(path(file)) }
-            db[:fillings].where(attachment_id: id).delete
-            table.where(id:, file: nil).update(file:, size: content.bytesize)
+      # @param body [String] what was printed, as it was filled in
+      # @return [Boolean]
+      def printed(id, content, body)
+        instead(content) do |columns|
+          next 0 if db[:fillings].where(attachment_id: id, body:).delete.zero?
+
+          table.where(id:, file: nil).update(columns)
+        end
+      end
+
+      # Puts other bytes in a file's place, unless it is gone or another already.
+      # @param row [Hash]
+      # @param content [String] bytes
+      # @param name [String] what it is called from then on
+      def rewrite(row, content, name = row[:name])
+        type = TYPES.fetch(File.extname(name).delete_prefix(".").downcase)[0]
+        instead(content) do |columns|
+          table.where(id: row[:id], file: row[:file]).update(**columns, name:, type:).tap do |done|
+            drop([row[:file]]) if done.positive?
           end
-        FileUtils.rm_f(path(file)) if kept.zero?
-      rescue
-        FileUtils.rm_f(path(file)) if file
-        raise
+        end
       end
 
       # @return [Array(Hash, String)] the row and the path of the file; see Printing#open for papers
@@ -142,6 +151,22 @@ module Yenvo
       end
 
       private
+
+      # @yieldparam columns [Hash] of the row that leads to the bytes
+      # @yieldreturn [Integer] how many rows do
+      def instead(content)
+        file = keep(SecureRandom.hex(24), content)
+        kept =
+          root.transaction do
+            db.after_rollback(savepoint: true) { FileUtils.rm_f(path(file)) }
+            yield({file:, size: content.bytesize}).positive?
+          end
+        FileUtils.rm_f(path(file)) unless kept
+        kept
+      rescue
+        FileUtils.rm_f(path(file)) if file
+        raise
+      end
 
       # From the disk, when the rows are gone for good.
       def drop(files) = db.after_commit { files.compact.each { |file| FileUtils.rm_f(path(file)) } }
