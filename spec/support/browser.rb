@@ -32,7 +32,7 @@ module Browser
   end
   Capybara.run_server = false
   Capybara.default_driver = :yenvo
-  Capybara.default_max_wait_time = 8
+  Capybara.default_max_wait_time = 15
   Capybara.enable_aria_label = true
 
   class << self

@@ -41,7 +41,6 @@ module Yenvo
         dawdle if manner == "slow"
         raise MidiSmtpServer::Smtpd550Exception if manner == "refuse"
         raise MidiSmtpServer::Smtpd450Exception if manner == "put_off"
-        raise MidiSmtpServer::Smtpd421Exception if manner == "dead"
 
         return if handed_on(context)
 
@@ -51,6 +50,21 @@ module Yenvo
           known = mail.message_id && @mails.any? { |one| one.message_id == mail.message_id }
           @mails = [*@mails, mail].last(KEPT) unless known
         end
+      end
+
+      protected
+
+      # While it is dead a connection is shut without a word, also in the middle of a mail.
+      def serve_client(session, io)
+        Thread.current[:line] = io
+        (manner == "dead") ? io : super
+      end
+
+      def process_line(session, line, line_break)
+        return super unless manner == "dead"
+
+        Thread.current[:line].close
+        +""
       end
 
       private

@@ -6,7 +6,8 @@ import { loadSetup, useSetup } from '@/state/setup'
  * Sends a change of the set-up, keeps what is wrong with it by field, and reads the set-up anew when it went well.
  * `leaning` says that rules or kits lean on what would go: whoever asks again says that it shall go all the same.
  * `look` notes on which set-up the form rests, and `resting` goes along with the call: when somebody else has changed
- * the same since, that is said, and what was typed stays; whoever saves once more writes over it.
+ * the same since, that is said, and what was typed stays; whoever saves once more writes over it. A press while one is
+ * sent is the same press twice and does nothing; one while the set-up is read anew waits for that, and is not lost.
  */
 export function useChange() {
   const { setup } = useSetup()
@@ -16,15 +17,17 @@ export function useChange() {
   const seen = ref(setup.value.stamp)
   const look = () => (seen.value = setup.value.stamp)
   const resting = computed(() => ({ 'X-Seen-Setup': String(seen.value) }))
+  let reading: Promise<unknown> | null = null
   /** @returns whether it went well */
   async function send(act: () => Promise<unknown>): Promise<boolean> {
+    await reading?.catch(() => {})
     if (busy.value) return false
     busy.value = true
     wrong.value = {}
     leaning.value = false
     try {
       await act()
-      await loadSetup()
+      await (reading = loadSetup())
       look()
       return true
     } catch (problem) {
@@ -35,6 +38,7 @@ export function useChange() {
       return false
     } finally {
       busy.value = false
+      reading = null
     }
   }
   return { wrong, busy, leaning, look, resting, send }
