@@ -48,6 +48,11 @@ RSpec.describe Yenvo::Core::Papers do
       )
     end
 
+    it "has the letters of Chinese, Japanese and Korean, and breaks lines between them" do
+      text = printed("東京のはし、漏水的船，한국의 배: #{"漏水" * 60}")
+      expect(words_of_pdf(text)).to include("東京のはし、漏水的船，한국의배:", "漏水" * 60)
+    end
+
     it "goes over as many pages as it needs" do
       pdf = printed("{{ record.title }} says that much. " * 400)
       expect(PDF::Reader.new(StringIO.new(pdf)).page_count).to be > 2

@@ -15,11 +15,14 @@ module Yenvo
           "Archivo" => %w[archivo archivo-bold archivo-italic archivo-bold-italic],
           # For letters that the first one has not.
           "DejaVu" => %w[dejavu dejavu-bold dejavu dejavu-bold],
+          # The characters of GB 2312, Big5, JIS X 0208 and KS X 1001.
+          "Han" => %w[noto-han] * 4, "Hangul" => %w[noto-hangul] * 4,
           "Mono" => %w[dejavu-mono] * 4
         }.transform_values do |files|
           paths = files.map { |file| File.join(__dir__, "fonts", "#{file}.ttf") }
           %i[normal bold italic bold_italic].zip(paths).to_h
         end.freeze
+        FALLBACK = %w[DejaVu Han Hangul].freeze
         # Points, as all lengths here.
         SIZE = 10
         SMALL = 8.5
@@ -33,7 +36,7 @@ module Yenvo
         STYLES = {emph: :italic, strong: :bold, strikethrough: :strikethrough}
           .transform_values { |style| {styles: [style].freeze}.freeze }.freeze
         PLAIN = {styles: [].freeze}.freeze
-        private_constant :FONTS, :SIZE, :SMALL, :HEADS, :MARGIN, :LOGO, :STEP, :INK, :SOFT, :LINE, :STYLES, :PLAIN
+        private_constant :FONTS, :FALLBACK, :SIZE, :SMALL, :HEADS, :MARGIN, :LOGO, :STEP, :INK, :SOFT, :LINE, :STYLES, :PLAIN
 
         # @param letterhead [Letterhead]
         # @param page [String] one of PAGES
@@ -44,7 +47,7 @@ module Yenvo
           info = {Title: title, Author: letterhead.name, Creator: "Yenvo", CreationDate: at}
           @pdf = Prawn::Document.new(page_size: PAGES.fetch(page), margin: MARGIN, info:)
           @pdf.font_families.update(FONTS)
-          @pdf.fallback_fonts(["DejaVu"])
+          @pdf.fallback_fonts(FALLBACK)
           @pdf.font("Archivo", size: SIZE)
           @pdf.default_leading(3)
           @pdf.fill_color(INK)

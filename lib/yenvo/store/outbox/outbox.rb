@@ -218,7 +218,7 @@ module Yenvo
         content, cause = lined(new.content), new.cause
         branch, action = new.place
         {
-          message_id: "#{SecureRandom.uuid}@yenvo", **new.slice(:way, :destination, :secret, :record_id),
+          message_id: "#{SecureRandom.hex(16)}@yenvo", **new.slice(:way, :destination, :secret, :record_id),
           to: content["to"][0, 1_000], subject: content["subject"][0, 300], content: dump(content), due_at: new.due,
           by: cause.who, made_at: cause.at, rule_id: cause.rule, run_id: cause.run, depth: cause.depth, branch:, action:
         }
