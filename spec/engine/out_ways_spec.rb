@@ -124,14 +124,14 @@ RSpec.describe "What rules send", :committed, :processes do
   it "stands in the history and in the run, with how it fares" do
     rule_that(mail)
     deal = quoted
-    words = -> {
-      root.history.of_record(deal).find { |one|
-        one["what"] == "message_written"
-      }["words"].map { |one| one.values[0] }
-    }
+    messages = -> { root.history.of_record(deal).flat_map { |entry| entry["messages"] } }
+    words = -> { messages.call[0]["words"].map { |one| one.values[0] } }
     expect(words.call).to eq(["Yenvo wrote: ", "Mail to aldo@sea.example: Your Quiet Hour", " · waits to leave"])
     leave
     expect(words.call.last).to eq(" · sent")
+    expect(messages.call.map { |one| one.values_at("what", "run") }).to eq([["message_written", db[:runs].get(:id)]])
+    db[:deliveries].update(by: "maren")
+    expect(messages.call).to eq([])
   end
 
   it "tells the owner of the rule what could not be delivered, once" do

@@ -38,6 +38,21 @@ RSpec.describe "Live news", :committed, :processes do
     stream&.close
   end
 
+  it "tells of what a rule writes, which has no entry of its own" do
+    id = make("deal")["id"]
+    stream = open_streams(Streams::Guest.new(address, "hollie"), 1)[0]
+    make("contact", "title" => "Somebody else")
+    wait_until("it listens") { stream.heard?("records") }
+    by_rule = Yenvo::Store::Journal::Cause.new(who: nil, at: Database::NOW, run: 1, rule: 1, depth: 1)
+    content = {"to" => "aldo@sea.example", "subject" => "Hello", "text" => "Hello"}
+    entries = db[:journal].count
+    root.outbox.add("mail", "mail server", content, cause: by_rule, record_id: id, kind: "deal", words: "Mail to Aldo")
+    wait_until("the news came") { stream.heard?("\"records\":[#{id}]") }
+    expect(db[:journal].count).to eq(entries)
+  ensure
+    stream&.close
+  end
+
   it "keeps what could not be told for the next look" do
     heard = +""
     live = Yenvo::Web::Live.new(root, every: 0.01)

@@ -81,9 +81,8 @@ RSpec.describe "Messages of rules over the API" do
     deal = told(mail)
     run = db[:runs].get(:id)
     expect(get_json("/api/runs/#{run}")["actions"][0]).to include("message" => "waiting", "action" => "mail")
-    words = get_json("/api/records/#{deal}/history?before=99999999")["entries"].find { |one|
-      one["what"] == "message_written"
-    }["words"]
+    entries = get_json("/api/records/#{deal}/history?before=99999999")["entries"]
+    words = entries.find { |one| one["messages"].any? }["messages"][0]["words"]
     expect(words.map { |piece| piece.values[0] }.join)
       .to eq("Yenvo wrote: Mail to aldo@sea.example, Hollie Banner: Your Quiet Hour · waits to leave")
   end

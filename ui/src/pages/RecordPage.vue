@@ -250,7 +250,10 @@ const renaming = ref(false)
         <NoteBox ref="noteBox" v-model:way="way" :record-id="record.id" @logged="reload" />
         <button type="button" class="link mb-2 sm:ml-[130px]" @click="reading = true">Quote or change a note</button>
         <ul>
-          <HistoryRow v-for="entry in history" :key="entry.id" :entry="entry" />
+          <template v-for="entry in history" :key="entry.id">
+            <HistoryRow v-for="message in entry.messages" :key="message.id" :entry="message" />
+            <HistoryRow :entry="entry" />
+          </template>
         </ul>
         <button
           v-if="(data?.history.length ?? 0) >= PAGE && !ended"

@@ -9,7 +9,7 @@ module Yenvo
       # Tables by record: plain texts, and JSON.
       OF_RECORD = {
         journal: [[], %i[detail]], runs: [%i[why], %i[tests actions]],
-        deliveries: [%i[to subject answer back], %i[content]], proposals: [[], %i[task message]],
+        deliveries: [%i[to subject answer back words], %i[content]], proposals: [[], %i[task message]],
         notices: [%i[text], []], letters: [%i[sender name subject reason], []],
         arrivals: [%i[source event_id reason], %i[body fields]],
         attachments: [%i[name], []], timers: [[], %i[data]],
@@ -18,7 +18,7 @@ module Yenvo
       OF_TASK = {comments: [%i[text], []], attachments: [%i[name], []]}.freeze
       # Tables by what names an address, whatever they are about.
       ADDRESSED = {
-        deliveries: [%i[to subject answer back], %i[content]], letters: [%i[sender name subject reason], []],
+        deliveries: [%i[to subject answer back words], %i[content]], letters: [%i[sender name subject reason], []],
         arrivals: [%i[source event_id reason], %i[body fields]], import_refusals: [[], %i[cells problems]],
         imports: [[], %i[looked]], bulk_changes: [[], %i[value]]
       }.freeze

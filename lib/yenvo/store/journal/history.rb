@@ -23,12 +23,34 @@ module Yenvo
 
       # What happened to records that were merged into it is its own.
       # @param before [Integer, nil] number of an entry to go on from
-      # @return [Array<Hash>] id, at, who, what, changes (label, from, to), detail, run, runs
+      # @return [Array<Hash>] id, at, who, what, changes (label, from, to), detail, run, runs; messages: entries like
+      #   these, of what the runs wrote that met it
       def of_record(id, before: nil, limit: PAGE)
         found = seen(db[:journal].where(record_id: root.merges.with([id])).reverse(:id).limit(limit))
         found = found.where { Sequel[:id] < before } if before
-        present(found.all)
+        with_messages(present(found.all))
       end
+
+      # @param entries [Array<Hash>]
+      def with_messages(entries)
+        written = root.outbox.of_runs(entries.flat_map { |entry| entry["runs"].map { |run| run["id"] } })
+        entries.map do |entry|
+          rows = entry["runs"].flat_map { |run| written.fetch(run["id"], []) }
+          entry.merge("messages" => rows.map { |row| message(row, entry["kind"]) })
+        end
+      end
+      private :with_messages
+
+      # @param row [Hash] of the outbox
+      def message(row, kind)
+        said = {
+          id: row[:id], kind:, record_id: row[:record_id], what: "message_written", at: row[:made_at],
+          cause_run: row[:run_id], cause_rule: row[:rule_id],
+          detail: dump("text" => row[:words], "delivery" => row[:id], "state" => Outbox.fares(row))
+        }
+        entry(said, nil, nil, @sight.access.schema, {}, [])
+      end
+      private :message
 
       # @param rows [Sequel::Dataset] of the journal
       # @return [Sequel::Dataset] without those that name a record that is not seen

@@ -28,7 +28,10 @@ module Yenvo
       # has gone; record_id, kind: the record that it is about; place: row and number of the action that wrote it;
       # words: what it is, for the history of the record.
       New = Core::Value.define(:way, :destination, :content, :cause, :due, secret: false, record_id: nil, kind: nil,
-        place: nil, words: nil)
+        place: nil, words: nil) do
+        # @return [Boolean] whether a rule wrote it, and nobody sent it off
+        def of_rule? = cause.who.nil? && !cause.run.nil?
+      end
 
       class << New
         # @param step [Core::Effects::SendOut]
@@ -49,16 +52,33 @@ module Yenvo
       def add(way, destination, content, cause:, due: cause.at, **more) =
         write([New.new(way:, destination:, content:, cause:, due:, **more)])[0]
 
-      # However many, with one insert for them and one for their entries in the histories.
+      # However many, with one insert. Those of rules are told in the history of the record beside what the rule met;
+      # others have an entry of their own there.
       # @param wanted [Array<New>]
       # @return [Array<Integer>] ids
       def write(wanted)
         return [] if wanted.empty?
 
         ids = insert_all(:deliveries, wanted.map { |new| row(new) })
-        told = wanted.zip(ids).select { |new, _| new.record_id && new.words }
+        told = wanted.zip(ids).select { |new, _| new.record_id && new.words && !new.of_rule? }
         root.journal.add_all(told.map { |new, id| entry(new, id) })
         ids
+      end
+
+      # @return [Integer] number of the newest
+      def newest = table.max(:id).to_i
+
+      # @return [Array<Integer>] records about which there are newer ones than one
+      def records_since(id) = table.where { Sequel[:id] > id }.exclude(record_id: nil).distinct.select_map(:record_id)
+
+      # What rules wrote by themselves.
+      # @param run_ids [Array<Integer>]
+      # @return [Hash{Integer => Array<Hash>}] rows by run, without what they say, the newest first
+      def of_runs(run_ids)
+        return {} if run_ids.empty?
+
+        found = table.where(run_id: run_ids, by: nil).exclude(words: nil).reverse(:id)
+        found.select(:id, :run_id, :rule_id, :record_id, :words, :made_at, :state, :back_at).to_hash_groups(:run_id)
       end
 
       # @param ways [Array<String>] those that the sender knows
@@ -178,8 +198,12 @@ module Yenvo
       def states(ids)
         return {} if ids.empty?
 
-        table.where(id: ids).select_map(%i[id state back_at]).to_h { |id, state, back| [id, back ? "back" : state] }
+        table.where(id: ids).select(:id, :state, :back_at).to_hash(:id).transform_values { |row| Outbox.fares(row) }
       end
+
+      # @param row [Hash]
+      # @return [String] how it fares
+      def self.fares(row) = row[:back_at] ? "back" : row[:state]
 
       # Marks one that had been taken, and came back all the same.
       # @param words [String] why
@@ -219,7 +243,7 @@ module Yenvo
         branch, action = new.place
         {
           message_id: "#{SecureRandom.hex(16)}@yenvo", **new.slice(:way, :destination, :secret, :record_id),
-          to: content["to"][0, 1_000], subject: content["subject"][0, 300], content: dump(content), due_at: new.due,
+          words: (new.words[0, 500] if new.words && new.of_rule?), to: content["to"][0, 1_000], subject: content["subject"][0, 300], content: dump(content), due_at: new.due,
           by: cause.who, made_at: cause.at, rule_id: cause.rule, run_id: cause.run, depth: cause.depth, branch:, action:
         }
       end

@@ -114,16 +114,21 @@ module Yenvo
         rows =
           @root.db[:journal].where(Sequel[:id] > last - OVERLAP).order(:id).limit(MOST)
             .select_map(%i[id record_id task_id])
-        @asked ||= @root.proposals.newest
-        news = seen ? rows.reject { |id, _, _| seen[id] } + asked : []
+        @beside ||= newest
+        news = seen ? rows.reject { |id, _, _| seen[id] } + beside : []
         [rows.last(OVERLAP * 2).to_h { |id, _, _| [id, true] }, news]
       end
 
-      # What waits for somebody to send it comes with no entry in the journal, and after the one that it answers.
-      def asked
-        was, @asked = @asked, @root.proposals.newest
-        (was == @asked) ? [] : @root.proposals.records_since(was).map { |record| [nil, record, nil] }
+      # What waits for somebody to send it, and what rules write, comes with no entry in the journal, and after the one
+      # that it answers.
+      def beside
+        was, @beside = @beside, newest
+        places.zip(was, @beside).flat_map { |place, from, till| (from == till) ? [] : about_records(place, from) }
       end
+
+      def newest = places.map(&:newest)
+      def places = [@root.proposals, @root.outbox]
+      def about_records(place, from) = place.records_since(from).map { |record| [nil, record, nil] }
 
       def tell(news)
         return send_all(": still here\n\n") if news.empty?
