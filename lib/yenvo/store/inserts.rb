@@ -43,13 +43,13 @@ module Yenvo
 
       private
 
-      # What is the very same object as in the row above reads the same, so it is not written out anew: most rows of one
-      # turn share rule, moment and person.
+      # What is the very same object as in the row above, or the same moment, reads the same, so it is not written out
+      # anew: most rows of one turn share rule, moment and person.
       def append(out, row, keys, last, driver)
         out << "("
         keys.each_with_index do |key, at|
           value, above = row[key], last[at]
-          if above[0].equal?(value)
+          if above[0].equal?(value) || (value.is_a?(Time) && above[0] == value)
             out << (above[1] ||= write(+"", value, driver))
           else
             above[0], above[1] = value

@@ -33,6 +33,8 @@ module Yenvo
         end
 
         def leaves_at(facts, now)
+          return now + USUAL unless @leaves || settings["not_before"]
+
           wanted = @leaves ? @leaves.moment(facts, now:) : now + USUAL
           wanted = awake(wanted) if settings["not_before"]
           wanted.clamp(now, now + (MOST_DAYS * 86_400))

@@ -21,7 +21,7 @@ module Yenvo
         def plan(facts, now:, rule_name:)
           whose = whose(facts)
           found = @ways.transform_values { |ways| ways.flat_map { |way| Receivers.of(way, facts, @schema, whose) } }
-          left_out = found.except("reply_to").each_value.flat_map { |all| all.filter_map(&:why) }.uniq
+          left_out = read_by(found).filter_map(&:why).uniq
           good = good(found)
           return nothing("there is nobody to write to: #{left_out.join("; ")}") if good["to"].empty?
 
@@ -55,13 +55,14 @@ module Yenvo
         def empty?(content) = content.values_at("subject", "text").any?(&:empty?)
 
         def check_number(good)
-          number = readers(good).size
+          number = read_by(good).size
           return if number <= Receivers::MOST
 
           raise Error, "The mail would go to #{number} addresses; at most #{Receivers::MOST}. Write to fewer."
         end
 
-        def readers(good) = good.except("reply_to").each_value.to_a.flatten(1)
+        # Whoever answers go to reads nothing.
+        def read_by(lines) = lines.flat_map { |line, all| (line == "reply_to") ? [] : all }
 
         def content(good, facts, now, rule_name)
           read = outside?(good) ? facts.read_at(Facts::OUTSIDE) : facts
@@ -74,7 +75,7 @@ module Yenvo
             .transform_values { |all| all.map(&:address).join(", ") }
 
         # What goes outside alone nobody of the house reads, unless somebody is asked about it first.
-        def outside?(good) = settings["ask"] != true && @schema.hides? && readers(good).none?(&:person)
+        def outside?(good) = settings["ask"] != true && @schema.hides? && read_by(good).none?(&:person)
 
         def names(good) = good["to"].map(&:name).join(", ")
 

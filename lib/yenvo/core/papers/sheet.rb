@@ -36,7 +36,8 @@ module Yenvo
         STYLES = {emph: :italic, strong: :bold, strikethrough: :strikethrough}
           .transform_values { |style| {styles: [style].freeze}.freeze }.freeze
         PLAIN = {styles: [].freeze}.freeze
-        private_constant :FONTS, :FALLBACK, :SIZE, :SMALL, :HEADS, :MARGIN, :LOGO, :STEP, :INK, :SOFT, :LINE, :STYLES, :PLAIN
+        private_constant :FONTS, :FALLBACK, :SIZE, :SMALL, :HEADS, :MARGIN, :LOGO, :STEP, :INK, :SOFT, :LINE, :STYLES,
+          :PLAIN
 
         # @param letterhead [Letterhead]
         # @param page [String] one of PAGES

@@ -14,7 +14,7 @@ module Yenvo
         arrivals: {source: "", event_id: "", body: "{}", fields: nil, reason: nil},
         import_rows: {changed: nil}, bulk_rows: {did: nil, reason: nil},
         deliveries: {to: GONE, subject: GONE, content: JSON.generate(EMPTY), secret: true, answer: nil, back: nil,
-          words: nil},
+                     words: nil},
         waiting: {last_error: nil}
       }.freeze
       # Columns in which texts stand in JSON.

@@ -38,9 +38,12 @@ module Yenvo
         # @param place [Array(String, Integer)] row and number of the action
         # @param entry [Hash] row of the journal that the run is about
         def of(step, place, cause, entry)
-          what = step.slice(:way, :destination, :words)
-          content = step.content.merge(thread(entry[:task_id]))
-          new(**what, content:, due: step.leaves_at, record_id: step.record, place:, cause:, kind: entry[:kind])
+          task, content = entry[:task_id], step.content
+          new(
+            way: step.way, destination: step.destination, words: step.words, due: step.leaves_at,
+            content: task ? content.merge(thread(task)) : content, record_id: step.record, place:, cause:,
+            kind: entry[:kind]
+          )
         end
 
         # @param task [Integer, nil]
@@ -242,11 +245,15 @@ module Yenvo
         content, cause = lined(new.content), new.cause
         branch, action = new.place
         {
-          message_id: "#{SecureRandom.hex(16)}@yenvo", **new.slice(:way, :destination, :secret, :record_id),
-          words: (new.words[0, 500] if new.words && new.of_rule?), to: content["to"][0, 1_000], subject: content["subject"][0, 300], content: dump(content), due_at: new.due,
+          message_id: "#{SecureRandom.hex(16)}@yenvo", way: new.way, destination: new.destination, secret: new.secret,
+          record_id: new.record_id, words: told_beside(new), to: content["to"][0, 1_000],
+          subject: content["subject"][0, 300], content: dump(content), due_at: new.due,
           by: cause.who, made_at: cause.at, rule_id: cause.rule, run_id: cause.run, depth: cause.depth, branch:, action:
         }
       end
+
+      # What the history says of it beside what the rule met.
+      def told_beside(new) = (new.words[0, 500] if new.words && new.of_rule?)
 
       def entry(new, id)
         detail = {"text" => new.words, "delivery" => id}
@@ -254,8 +261,8 @@ module Yenvo
       end
 
       # To and subject stand in one line each.
-      def lined(content) = content.merge(heads(content).transform_values { |text| Core::Show.line(text) })
-      def heads(content) = content.slice("to", "subject")
+      def lined(content) =
+        content.merge("to" => Core::Show.line(content["to"]), "subject" => Core::Show.line(content["subject"]))
 
       def anew(cause) = {state: "waiting", due_at: cause.at, settled_at: nil, tries: 0}
 
