@@ -49,6 +49,13 @@ RSpec.describe "Live news", :committed, :processes do
     root.outbox.add("mail", "mail server", content, cause: by_rule, record_id: id, kind: "deal", words: "Mail to Aldo")
     wait_until("the news came") { stream.heard?("\"records\":[#{id}]") }
     expect(db[:journal].count).to eq(entries)
+    # Of two who write at once whoever took the lower number may be through later.
+    later = make("deal")["id"]
+    wait_until("it heard of the deal") { stream.heard?("\"records\":[#{later}]") }
+    stream.heard.clear
+    row = db[:deliveries].reverse(:id).first
+    db[:deliveries].insert(row.merge(id: row[:id] - 1, message_id: "late@yenvo", record_id: later))
+    wait_until("the late one came") { stream.heard?("\"records\":[#{later}]") }
   ensure
     stream&.close
   end

@@ -68,12 +68,6 @@ module Yenvo
         ids
       end
 
-      # @return [Integer] number of the newest
-      def newest = table.max(:id).to_i
-
-      # @return [Array<Integer>] records about which there are newer ones than one
-      def records_since(id) = table.where { Sequel[:id] > id }.exclude(record_id: nil).distinct.select_map(:record_id)
-
       # What rules wrote by themselves.
       # @param run_ids [Array<Integer>]
       # @return [Hash{Integer => Array<Hash>}] rows by run, without what they say, the newest first

@@ -47,12 +47,6 @@ module Yenvo
       # @return [Array<Hash>] rows that wait for a person, the oldest first
       def of(person) = table.where(person:, state: "open").order(:id).limit(MOST).all
 
-      # @return [Integer] number of the newest
-      def newest = table.max(:id).to_i
-
-      # @return [Array<Integer>] records about which there are newer ones than one
-      def records_since(id) = table.where { Sequel[:id] > id }.exclude(record_id: nil).distinct.select_map(:record_id)
-
       # @raise [NotFound] also when it waits for somebody else
       def find!(id, person) =
         table.where(id:, person:).first ||

@@ -14,6 +14,9 @@ module Yenvo
       MOST = 2_000
       # So many of each are named; of more a page is told to look at everything again.
       NAMED = 200
+      # Where news stands, with the column of its task. What waits for somebody to send it, and what rules write, has no
+      # entry in the journal, and comes after the one that it answers.
+      SOURCES = {journal: :task_id, proposals: nil, deliveries: nil}.freeze
       STREAMS = 500
       STREAMS_A_PERSON = 10
       # How often it is asked whether the sessions of streams are still good.
@@ -108,27 +111,21 @@ module Yenvo
         leave(open.reject { |stream| stream.session.nil? || good.include?(stream.session) })
       end
 
-      # @return [Array(Hash, Array<Hash>)] entries seen so far (number to true) and those that are new
+      # @param seen [Hash{Symbol => Hash}, nil] by table, the numbers seen so far; nil at the beginning
+      # @return [Array(Hash, Array<Array>)] those seen now, and what is new: number, record and task
       def look(seen)
-        last = seen&.keys&.max || @root.db[:journal].max(:id) || 0
-        rows =
-          @root.db[:journal].where(Sequel[:id] > last - OVERLAP).order(:id).limit(MOST)
-            .select_map(%i[id record_id task_id])
-        @beside ||= newest
-        news = seen ? rows.reject { |id, _, _| seen[id] } + beside : []
-        [rows.last(OVERLAP * 2).to_h { |id, _, _| [id, true] }, news]
+        found = SOURCES.to_h { |table, task| [table, latest(table, task, seen&.fetch(table))] }
+        news = seen ? found.flat_map { |table, rows| rows.reject { |id, _, _| seen[table][id] } } : []
+        [found.transform_values { |rows| rows.last(OVERLAP * 2).to_h { |id, _, _| [id, true] } }, news]
       end
 
-      # What waits for somebody to send it, and what rules write, comes with no entry in the journal, and after the one
-      # that it answers.
-      def beside
-        was, @beside = @beside, newest
-        places.zip(was, @beside).flat_map { |place, from, till| (from == till) ? [] : about_records(place, from) }
+      def latest(table, task, seen)
+        all = @root.db[table]
+        last = seen&.keys&.max || all.max(:id) || 0
+        all = all.exclude(record_id: nil) unless task
+        all.where(Sequel[:id] > last - OVERLAP).order(:id).limit(MOST)
+          .select_map([:id, :record_id, Sequel.as(task, :task)])
       end
-
-      def newest = places.map(&:newest)
-      def places = [@root.proposals, @root.outbox]
-      def about_records(place, from) = place.records_since(from).map { |record| [nil, record, nil] }
 
       def tell(news)
         return send_all(": still here\n\n") if news.empty?
