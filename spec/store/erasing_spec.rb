@@ -162,6 +162,20 @@ RSpec.describe Yenvo::Store::Erasing do
       expect(audit).to end_with("rewritten without its words: 4")
     end
 
+    it "is through with a card that begins a hundred thousand times and never ends" do
+      id = put("cards.vcf", "#{"BEGIN:VCARD\nN:Lind\n" * 100_000}N:Söhne\nFN:Zadok & Söhne\n")
+      erased
+      gone = "BEGIN:VCARD\nN:(erased)\nN:(erased)\nFN:(erased)\n"
+      expect(bytes(id)).to start_with("BEGIN:VCARD\nN:Lind\n").and end_with(gone)
+    end
+
+    it "leaves a document whose paragraphs lie in one another beyond measure, and says so" do
+      nested = "#{"<p>" * 200}#{"<t>a</t>" * 20_000}Zadok &amp; Söhne#{"</p>" * 200}"
+      put("deep.docx", pack({"word/document.xml" => nested}))
+      erased
+      expect(audit).to end_with("broken: 1 (record #{deal})")
+    end
+
     it "takes them out of documents and tables of an office, also in several pieces, which can be opened as before" do
       word = a_docx(word_paragraph("For Zad", "ok &amp; Söh", "ne."), word_row("zadok@sea.example", "Tern"),
         "word/vbaProject.bin" => "x", "docProps/core.xml" => "<c><title>Zadok &amp; Söhne</title></c>",
@@ -204,7 +218,7 @@ RSpec.describe Yenvo::Store::Erasing do
 
     it "reads what a PDF says in a process that has so much memory and no more" do
       put("Quote.pdf", print_one("For Zadok & Söhne"))
-      stub_const("Yenvo::Core::PdfWords::MEMORY", 20_000_000)
+      stub_const("Yenvo::Store::PdfWords::MEMORY", 20_000_000)
       erased
       expect(audit).to end_with("broken: 1 (record #{deal})")
     end

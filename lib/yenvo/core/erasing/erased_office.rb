@@ -14,8 +14,9 @@ module Yenvo
       # Pieces, and what stands for a blank between them.
       PIECES = ".//text() | #{any("s", "tab", "br", "line-break", "cr")}".freeze
       OTHERS = "//text() | //@* | //comment()"
+      MOST_PIECES = 1_000_000
       PARTS = /\.(?:xml|rels)\z/i
-      private_constant :TEXTS, :PIECES, :OTHERS, :PARTS
+      private_constant :TEXTS, :PIECES, :OTHERS, :MOST_PIECES, :PARTS
 
       # @param words [ErasedWords]
       def initialize(words)
@@ -34,10 +35,14 @@ module Yenvo
 
       private
 
+      # One after the other, since a part that is read takes many times the room of its bytes.
       # @return [Hash{String => String}] the parts in which anything was
-      def cleared(packed) =
-        packed.parts.keys.grep(PARTS).to_h { |name| [name, packed.xml(name)] }.select { |_, xml| clear_part(xml) }
-          .transform_values(&:to_xml)
+      def cleared(packed)
+        @left = MOST_PIECES
+        packed.parts.keys.grep(PARTS).to_h { |name| [name, clear_xml(packed.xml(name))] }.compact
+      end
+
+      def clear_xml(xml) = (xml.to_xml if clear_part(xml))
 
       # All of it is looked through, whatever was found before.
       def clear_part(xml) =
@@ -49,13 +54,21 @@ module Yenvo
       end
 
       def clear_pieces(text)
-        pieces = text.xpath(PIECES).map { |node| Piece.new(node) }
+        nodes = text.xpath(PIECES)
+        count(nodes.size)
+        pieces = nodes.map { |node| Piece.new(node) }
         found = spans(pieces.map(&:text).join)
         place_all(pieces)
         # From the last of them back, so that places stay right.
         found.reverse_each { |span| cut(pieces, span) }
         pieces.each(&:write) if found.any?
         found.any?
+      end
+
+      # A paragraph within a paragraph is looked through once for each.
+      def count(pieces)
+        @left -= pieces
+        raise Papers::Packed::NotTaken, "Its paragraphs lie in one another beyond measure." if @left.negative?
       end
 
       def place_all(pieces) = pieces.inject(0) { |at, piece| piece.place(at) }

@@ -5,12 +5,13 @@ module Yenvo
     # A plain text, table, calendar or card that somebody put somewhere, without the words of a record that is erased.
     module ErasedText
       # Lines of calendars and cards are folded (RFC 5545, 3.1; RFC 6350, 3.2).
-      FOLDED = %w[text/calendar text/vcard].freeze
+      VCARD = "text/vcard"
+      FOLDED = ["text/calendar", VCARD].freeze
       FOLD = /\r?\n[ \t]/
-      CARD = /^BEGIN:VCARD\b.*?^END:VCARD\b/mi
+      CARD = /^(?=BEGIN:VCARD\b)/i
       # The same name in its parts.
       PARTS = /^(N(?:;[^:\r\n]*)?:)[^\r\n]*/i
-      private_constant :FOLDED, :FOLD, :CARD, :PARTS
+      private_constant :VCARD, :FOLDED, :FOLD, :CARD, :PARTS
 
       module_function
 
@@ -24,9 +25,12 @@ module Yenvo
         text = text.gsub(FOLD, "") if FOLDED.include?(type)
         return unless pattern && text.match?(pattern)
 
-        text.gsub(CARD) { |card| card.match?(pattern) ? card.gsub(PARTS, "\\1#{ErasedWords::GONE}") : card }
-          .gsub(pattern, ErasedWords::GONE)
+        text = text.split(CARD).map { |card| nameless(card, pattern) }.join if type == VCARD
+        text.gsub(pattern, ErasedWords::GONE)
       end
+
+      def nameless(card, pattern) =
+        card.match?(pattern) ? card.gsub(PARTS, "\\1#{ErasedWords::GONE}") : card
     end
   end
 end

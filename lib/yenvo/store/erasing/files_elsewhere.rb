@@ -102,7 +102,7 @@ module Yenvo
       def packed(path, at) = Core::ErasedOffice.new(@words).without(File.binread(path), at:)
 
       def print(row, path)
-        text = Core::PdfWords.read(path) or raise Core::Papers::Packed::NotTaken, "It cannot be read."
+        text = PdfWords.read(path) or raise Core::Papers::Packed::NotTaken, "It cannot be read."
         [text.gsub(@words.in_print, Core::ErasedWords::GONE), as_text(row[:name])] if text.match?(@words.in_print)
       end
 

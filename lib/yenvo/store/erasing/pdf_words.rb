@@ -4,7 +4,7 @@ require "open3"
 require "rbconfig"
 
 module Yenvo
-  module Core
+  module Store
     # What a PDF (ISO 32000) says. Whoever made it may have packed anything into it, so it is read by a process of its
     # own, which has so much memory and time and no more.
     module PdfWords
@@ -14,7 +14,7 @@ module Yenvo
       # Beyond this a letter stands in another line, or behind a blank; in parts of its size.
       LINE = 0.5
       GAP = 0.15
-      CALL = "print Yenvo::Core::PdfWords.of(ARGV[0])"
+      CALL = "print Yenvo::Store::PdfWords.of(ARGV[0])"
       private_constant :MEMORY, :SECONDS, :MOST, :LINE, :GAP, :CALL
 
       module_function
