@@ -25,32 +25,16 @@ module Hands
       field.send_keys(text)
     end
 
-    def button(name) = page.find(:link_or_button, name, match: :prefer_exact).click
-    def open(css) = shown(css).click
+    def button(name) = still(page.find(:link_or_button, name, match: :prefer_exact)).click
+    def open(css) = still(shown(css)).click
 
     def choose(label, words)
-      shown("button[aria-label^=\"#{quoted(label)}: \"]").click
+      open_list(label)
       still(page.find("[role=option]", text: words, exact_text: false, match: :prefer_exact)).click
     end
 
-    # What checks say under a field moves what stands below it; a person waits until it stands still.
-    def still(element)
-      rect = -> do
-        element.evaluate_script("(() => { const at = this.getBoundingClientRect(); return [at.x, at.y] })()")
-      end
-      before = rect.call
-      20.times do
-        page.evaluate_async_script("requestAnimationFrame(() => requestAnimationFrame(() => arguments[0]()))")
-        now = rect.call
-        break if now == before
-
-        before = now
-      end
-      element
-    end
-
     def several(label, *words)
-      shown("button[aria-label^=\"#{quoted(label)}: \"]").click
+      open_list(label)
       words.each { |word| page.find("[role=option]", text: word, match: :prefer_exact).click }
       page.find("[role=listbox]").send_keys(:escape)
     end
@@ -67,6 +51,35 @@ module Hands
       field.click
       field.send_keys([:control, "a"], text, :tab)
     end
+
+    private
+
+    # What an answer says above a button can move it between looking and pressing; a person sees that and presses again.
+    # A press that hit and opened nothing is not repeated.
+    def open_list(label)
+      opener = shown("button[aria-label^=\"#{quoted(label)}: \"]")
+      3.times do
+        stood = at(still(opener))
+        opener.click
+        break if page.has_css?("[role=option]", wait: 2) || at(opener) == stood
+      end
+    end
+
+    # What checks say under a field moves what stands below it; a person waits until it stands still.
+    def still(element)
+      before = at(element)
+      20.times do
+        page.evaluate_async_script("requestAnimationFrame(() => requestAnimationFrame(() => arguments[0]()))")
+        now = at(element)
+        break if now == before
+
+        before = now
+      end
+      element
+    end
+
+    def at(element) =
+      element.evaluate_script("(() => { const at = this.getBoundingClientRect(); return [at.x, at.y] })()")
   end
 
   # Never points: walks with Tab, opens with Enter, chooses with the arrows.
