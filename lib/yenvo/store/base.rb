@@ -42,10 +42,14 @@ module Yenvo
 
       # Inserts rows at one go.
       # @return [Array<Integer>] their ids, in order (MariaDB 10.5's INSERT … RETURNING)
-      def insert_all(table, rows)
-        return [] if rows.empty?
+      def insert_all(table, rows) = rows.empty? ? [] : db.fetch(Inserts.new(db).sql(table, rows)).map(:id)
 
-        db.fetch(Inserts.new(db).sql(table, rows)).map(:id)
+      # The same, written down column by column, of which rows need not be made first.
+      # @param columns [Hash{Symbol => Array}] what stands in each, row by row
+      # @param ids [Boolean] whether they are given
+      def insert_columns(table, columns, ids: true)
+        sql = Inserts.new(db).of_columns(table, columns, ids:)
+        ids ? db.fetch(sql).map(:id) : db.run(sql)
       end
 
       # Deletes rows by key, one look-up each, and looks at no others. Of a short table the optimizer would rather read

@@ -7,7 +7,6 @@ module Yenvo
     # the driver; what is neither text, number, time nor truth is left to Sequel.
     class Inserts
       MOMENT = "'%Y-%m-%d %H:%M:%S.%6N'"
-      CLOSE = ")".ord
       NONE = Object.new.freeze
       private_constant :NONE
 
@@ -26,53 +25,55 @@ module Yenvo
           raise ArgumentError, "rows for #{table} differ in their columns"
         end
 
-        # A column that no row fills is left to its default, NULL.
-        keys = rows[0].keys.reject { |key| rows.all? { |row| row[key].nil? } }
-        names = keys.map { |name| @db.literal(Sequel.identifier(name)) }
-        out = "INSERT INTO #{@db.literal(Sequel.identifier(table))} (#{names.join(",")}) VALUES "
-        @db.synchronize do |driver|
-          last = Array.new(keys.size) { [NONE] }
-          rows.each { |row| append(out, row, keys, last, driver) }
-        end
+        of_columns(table, rows[0].keys.to_h { |key| [key, rows.map { |row| row[key] }] }, over:, ids:)
+      end
+
+      # @param columns [Hash{Symbol => Array}] what stands in each, row by row; all of the same size
+      # @return [String]
+      def of_columns(table, columns, over: nil, ids: true)
+        columns = @db.synchronize { |driver| columns(columns, driver) }
+        names = columns.each_key.map { |name| @db.literal(Sequel.identifier(name)) }
+        out = "INSERT INTO #{@db.literal(Sequel.identifier(table))} (#{names.join(",")}) VALUES ("
+        out << columns.values.transpose.map { |cells| cells.join(",") }.join("),(") << ")"
         if over
-          out.chop << " ON DUPLICATE KEY UPDATE " << over.map { |name| "`#{name}`=VALUES(`#{name}`)" }.join(",")
+          out << " ON DUPLICATE KEY UPDATE " << over.map { |name| "`#{name}`=VALUES(`#{name}`)" }.join(",")
         else
-          ids ? out.chop << " RETURNING `id`" : out.chop
+          ids ? out << " RETURNING `id`" : out
         end
       end
 
       private
 
+      # A column that no row fills is left to its default.
+      # @return [Hash{Symbol => Array<String>}] how it is said
+      def columns(columns, driver) =
+        columns.reject { |_, values| values.all?(nil) }.transform_values { |values| cells(values, driver) }
+
       # What is the very same object as in the row above, or the same moment, reads the same, so it is not written out
       # anew: most rows of one turn share rule, moment and person.
-      def append(out, row, keys, last, driver)
-        out << "("
-        keys.each_with_index do |key, at|
-          value, above = row[key], last[at]
-          if above[0].equal?(value) || (value.is_a?(Time) && above[0] == value)
-            out << (above[1] ||= write(+"", value, driver))
-          else
-            above[0], above[1] = value
-            write(out, value, driver)
-          end
+      def cells(values, driver)
+        above, said = NONE
+        values.map do |value|
+          next said if above.equal?(value)
+
+          said = cell(value, driver, above, said)
+          above = value
+          said
         end
-        out.setbyte(out.bytesize - 1, CLOSE)
-        out << ","
       end
 
-      # @return [String] the statement so far with the value, and a comma behind it
-      def write(out, value, driver)
+      # @param above [Object] what stands in the row above, and how it is said there
+      def cell(value, driver, above, said)
         case value
-        when String then out << "'" << driver.escape(value) << "'"
-        when Integer then out << value.to_s
-        when nil then out << "NULL"
-        when true then out << "1"
-        when false then out << "0"
-        when Time then out << value.getutc.strftime(MOMENT)
-        when Date then out << "'" << value.iso8601 << "'"
-        else out << @db.literal(value)
+        when String then "'#{driver.escape(value)}'"
+        when Integer then value.to_s
+        when nil then "NULL"
+        when true then "1"
+        when false then "0"
+        when Time then (above == value) ? said : value.getutc.strftime(MOMENT)
+        when Date then "'#{value.iso8601}'"
+        else @db.literal(value)
         end
-        out << ","
       end
     end
   end

@@ -19,25 +19,32 @@ module Yenvo
         private
 
         # @param content [Hash] of the message
-        # @param more [Hash] left_out and notes of Effects::SendOut
+        # @param words, notes, left_out, named, attach of Effects::SendOut; each written out, since a Hash of them would
+        #   be made for every message
         # @return [Array<Effects::Step>]
-        def message(destination, content, facts, now, words:, **more)
-          leaves_at = leaves_at(facts, now)
+        def message(destination, content, facts, now, words:, notes: [], left_out: [], named: nil, attach: [])
           way = @doing.name
           [
-            effect(
-              Effects::SendOut, words, record: facts.record_id, way:, destination:, content:, leaves_at:,
-              ask: settings["ask"] == true, **more
+            Effects::SendOut.new(
+              action: way, words:, notes:, record: facts.record_id, way:, destination:, content:, named:, attach:,
+              leaves_at: leaves_at(facts, now), ask: settings["ask"] == true, left_out:
             )
           ]
         end
 
         def leaves_at(facts, now)
-          return now + USUAL unless @leaves || settings["not_before"]
+          return usual(now) unless @leaves || settings["not_before"]
 
-          wanted = @leaves ? @leaves.moment(facts, now:) : now + USUAL
+          wanted = @leaves ? @leaves.moment(facts, now:) : usual(now)
           wanted = awake(wanted) if settings["not_before"]
           wanted.clamp(now, now + (MOST_DAYS * 86_400))
+        end
+
+        # All messages of one turn leave at one moment, which is worked out once.
+        def usual(now)
+          last = @usual
+          last = @usual = [now, now + USUAL].freeze unless last && last[0].equal?(now)
+          last[1]
         end
 
         # @return [Time] the moment itself when it lies late enough in a working day, else when the next such is

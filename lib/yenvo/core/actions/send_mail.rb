@@ -19,19 +19,17 @@ module Yenvo
         def self.words = "Write a mail"
 
         def plan(facts, now:, rule_name:)
-          whose = whose(facts)
-          found = @ways.transform_values { |ways| ways.flat_map { |way| Receivers.of(way, facts, @schema, whose) } }
-          left_out = read_by(found).filter_map(&:why).uniq
-          good = good(found)
+          good, readers, left_out = sort(facts)
           return nothing("there is nobody to write to: #{left_out.join("; ")}") if good["to"].empty?
 
-          check_number(good)
-          content = content(good, facts, now, rule_name)
+          check_number(readers)
+          veiled = outside?(readers)
+          content = content(good, veiled ? facts.read_at(Facts::OUTSIDE) : facts, now, rule_name)
           return nothing("the subject or the text came out empty") if empty?(content)
 
-          veiled = outside?(good)
-          message(DESTINATION, content, facts, now, words: words(good, content, veiled), left_out:, named: names(good),
-            notes: left_out.map { |why| "left out: #{why}" }, attach: settings["attach"].to_a.uniq)
+          names = good["to"].map(&:name)
+          message(DESTINATION, content, facts, now, words: words(names, content, veiled), left_out:,
+            named: names.join(", "), notes: left_out.map { |why| "left out: #{why}" }, attach: @attach)
         end
 
         def shown = "Mail: #{Text.shown(source_of("subject"), @kind, @schema)}"
@@ -45,42 +43,51 @@ module Yenvo
 
         private
 
-        # @return [Hash] those not left out, by line; nobody gets it twice
-        def good(lines)
-          seen = Set.new
-          lines.to_h { |line, all| [line, all.select { |one| one.why.nil? && fresh?(line, one, seen) }] }
+        # Whoever answers go to reads nothing; nobody else gets it twice.
+        # @return [Array(Hash, Array, Array)] those who get it, by line; those of them who read it; why others do not
+        def sort(facts)
+          whose = whose(facts)
+          readers, left_out = {}, []
+          good = @ways.transform_values { [] }
+          @ways.each do |line, ways|
+            ways.each do |way|
+              Receivers.of(way, facts, @schema, whose).each do |one|
+                good[line] << one if gets?(line == "reply_to", one, readers, left_out)
+              end
+            end
+          end
+          [good, readers.values, left_out.uniq]
         end
 
-        def fresh?(line, one, seen) = line == "reply_to" || seen.add?(one.address.downcase)
+        def gets?(answers, one, readers, left_out)
+          return answers || fresh?(one, readers) unless one.why
+
+          left_out << one.why unless answers
+          false
+        end
+
+        def fresh?(one, readers) = !readers.key?(key = one.address.downcase) && (readers[key] = one)
+
         def empty?(content) = content.values_at("subject", "text").any?(&:empty?)
 
-        def check_number(good)
-          number = read_by(good).size
-          return if number <= Receivers::MOST
+        def check_number(readers)
+          return if readers.size <= Receivers::MOST
 
-          raise Error, "The mail would go to #{number} addresses; at most #{Receivers::MOST}. Write to fewer."
+          raise Error, "The mail would go to #{readers.size} addresses; at most #{Receivers::MOST}. Write to fewer."
         end
 
-        # Whoever answers go to reads nothing.
-        def read_by(lines) = lines.flat_map { |line, all| (line == "reply_to") ? [] : all }
-
-        def content(good, facts, now, rule_name)
-          read = outside?(good) ? facts.read_at(Facts::OUTSIDE) : facts
-          text = ->(template) { fill(template, read, now, rule_name) }
-          {**lines(good), "subject" => Show.line(text.call(@subject)), "text" => text.call(@text)}
+        def content(good, read, now, rule_name)
+          content = {}
+          good.each { |line, all| content[line] = all.map(&:address).join(", ") unless all.empty? }
+          content["subject"] = Show.line(fill(@subject, read, now, rule_name))
+          content["text"] = fill(@text, read, now, rule_name)
+          content
         end
-
-        def lines(good) =
-          good.reject { |name, all| all.empty? && name != "to" }
-            .transform_values { |all| all.map(&:address).join(", ") }
 
         # What goes outside alone nobody of the house reads, unless somebody is asked about it first.
-        def outside?(good) = settings["ask"] != true && @schema.hides? && read_by(good).none?(&:person)
+        def outside?(readers) = settings["ask"] != true && @schema.hides? && readers.none?(&:person)
 
-        def names(good) = good["to"].map(&:name).join(", ")
-
-        def words(good, content, veiled)
-          names = good["to"].map(&:name)
+        def words(names, content, veiled)
           said = names.first(3).join(", ")
           said += " and #{names.size - 3} more" if names.size > 3
           "Mail to #{said}#{": #{content["subject"][0, 120]}" unless veiled}"
@@ -98,7 +105,7 @@ module Yenvo
         end
 
         def check_attach
-          attach = settings["attach"].to_a
+          @attach = attach = settings["attach"].to_a.uniq.freeze
           if attach.include?("papers") && @place.papers.empty?
             wrong("attach", "must stand behind an action that makes a paper; there is none before it")
           end

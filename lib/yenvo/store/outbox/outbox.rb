@@ -1,7 +1,5 @@
 # frozen_string_literal: true
 
-require "securerandom"
-
 module Yenvo
   module Store
     # Messages that leave the house. Each is written in the transaction of what it tells of, and sent by a sender later:
@@ -55,14 +53,18 @@ module Yenvo
       def add(way, destination, content, cause:, due: cause.at, **more) =
         write([New.new(way:, destination:, content:, cause:, due:, **more)])[0]
 
-      # However many, with one insert. Those of rules are told in the history of the record beside what the rule met;
-      # others have an entry of their own there.
+      # What rules write by themselves, however much, with one insert. The history of the record tells of it beside what
+      # the rule met.
+      # @param wanted [Array<New>]
+      def write_of_rules(wanted) = wanted.any? && insert_columns(:deliveries, MessageColumns.of(wanted), ids: false)
+
+      # The same for any. What no rule wrote by itself has an entry of its own in the history.
       # @param wanted [Array<New>]
       # @return [Array<Integer>] ids
       def write(wanted)
         return [] if wanted.empty?
 
-        ids = insert_all(:deliveries, wanted.map { |new| row(new) })
+        ids = insert_columns(:deliveries, MessageColumns.of(wanted))
         told = wanted.zip(ids).select { |new, _| new.record_id && new.words && !new.of_rule? }
         root.journal.add_all(told.map { |new, id| entry(new, id) })
         ids
@@ -235,28 +237,10 @@ module Yenvo
 
       private
 
-      def row(new)
-        content, cause = lined(new.content), new.cause
-        branch, action = new.place
-        {
-          message_id: "#{SecureRandom.hex(16)}@yenvo", way: new.way, destination: new.destination, secret: new.secret,
-          record_id: new.record_id, words: told_beside(new), to: content["to"][0, 1_000],
-          subject: content["subject"][0, 300], content: dump(content), due_at: new.due,
-          by: cause.who, made_at: cause.at, rule_id: cause.rule, run_id: cause.run, depth: cause.depth, branch:, action:
-        }
-      end
-
-      # What the history says of it beside what the rule met.
-      def told_beside(new) = (new.words[0, 500] if new.words && new.of_rule?)
-
       def entry(new, id)
         detail = {"text" => new.words, "delivery" => id}
         ["message_written", new.cause, {record_id: new.record_id, kind: new.kind, detail:}]
       end
-
-      # To and subject stand in one line each.
-      def lined(content) =
-        content.merge("to" => Core::Show.line(content["to"]), "subject" => Core::Show.line(content["subject"]))
 
       def anew(cause) = {state: "waiting", due_at: cause.at, settled_at: nil, tries: 0}
 

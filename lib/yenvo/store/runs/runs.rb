@@ -173,7 +173,7 @@ module Yenvo
         ids = insert_all(:runs, outcomes.map { |outcome| run_row(outcome, now, kept(outcome, kits)) })
         pairs = outcomes.zip(ids)
         root.new_tasks.write(pairs.flat_map { |outcome, id| task_rows(outcome, id, now) } + kit_rows(pairs, kits, now))
-        root.outbox.write(pairs.flat_map { |outcome, id| messages(outcome, id, now) })
+        root.outbox.write_of_rules(pairs.flat_map { |outcome, id| messages(outcome, id, now) })
         tell_of_failures(pairs, now)
       end
 
