@@ -31,8 +31,9 @@ RSpec.describe Yenvo::Store::Outbox do
   end
 
   it "takes nothing for nothing" do
+    before = db[:deliveries].count
     outbox.write_of_rules([])
-    expect(outbox.write([])).to eq([])
+    expect([outbox.write([]), db[:deliveries].count]).to eq([[], before])
   end
 
   it "finds what was sent on a day, what failed, and what waits at a destination" do
