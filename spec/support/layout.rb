@@ -1,15 +1,17 @@
 # frozen_string_literal: true
 
-require "ripper"
-require "tsort"
+require "yaml"
+require_relative "layout/circles"
+require_relative "layout/method_sizes"
+require_relative "layout/ruby_code"
+require_relative "layout/ui_code"
 
-# Measures how the code is laid out: wide lines, sizes of methods, cycles among the classes of the store, and how many
-# files stand at the top of a room.
+# Measures how the code is laid out, and holds each figure beside its bound.
 class Layout
   WIDTH = 120
   ROOMS = %w[core store engine web].freeze
   # What is looked at for wide lines: all that people write, in whatever language.
-  WRITTEN = %w[
+  CODE = %w[
     lib/**/*.rb
     lib/**/*.yaml
     spec/**/*.rb
@@ -19,119 +21,128 @@ class Layout
     bin/*
     ui/src/**/*.{ts,vue,css}
   ].freeze
+  DOCS = %w[*.md docs/**/*.md].freeze
   NOT_WRITTEN = ["ui/src/api/schema.d.ts", "ui/src/rule/types.d.ts"].freeze
-  # Tokens that say nothing: blanks, line ends, comments.
-  SILENT = %i[on_sp on_nl on_ignored_nl on_comment on_embdoc on_embdoc_beg on_embdoc_end].freeze
+  # Each figure's bound, by key. A bound may only fall.
+  BOUNDS = File.expand_path("layout/bounds.yml", __dir__)
 
-  # name: what is counted; value and most: numbers, or "median/95 %".
-  Figure = Struct.new(:name, :value, :most) do
+  # key and name: what is counted; value and most: numbers, or "median/95 %"; tight: whether the bound has to follow
+  # when the value falls.
+  Figure = Struct.new(:key, :name, :value, :most, :tight) do
     def fits? = numbers(value).zip(numbers(most)).all? { |found, bound| found <= bound }
+    def loose? = tight && numbers(value) != numbers(most)
 
     private
 
     def numbers(text) = text.to_s.split("/").map(&:to_f)
   end
 
-  # One method: where it stands, and how many tokens it has.
-  Sized = Struct.new(:place, :tokens)
+  # Arrows between files, drawn together to arrows between what a block says they belong to.
+  # @param arrows [Hash] see Circles
+  # @return [Hash] likewise
+  def self.folded(arrows)
+    together = Hash.new { |all, from| all[from] = Hash.new { |used, to| used[to] = [] } }
+    arrows.each_with_object(together) do |(from, used), all|
+      at = all[yield(from)]
+      used.each { |to, places| at[yield(to)].concat(places) unless yield(to) == yield(from) }
+    end
+  end
 
   # @param folder [String] of the project
-  def initialize(folder)
+  # @param bounds [Hash{String => Object}]
+  def initialize(folder, bounds: YAML.safe_load_file(BOUNDS))
     @folder = folder
+    @bounds = bounds
   end
 
   # @return [Array<Figure>]
   def figures
-    sizes = methods.map(&:tokens).sort
     [
-      Figure.new("lines over #{WIDTH} columns", wide.size, 0),
-      Figure.new(
-        "tokens of a method, median/95 %", [0.5, 0.95].map { |part| sizes[(sizes.size * part).floor] }.join("/"),
-        "36/150"
-      ),
-      Figure.new("largest cycle of classes in the store", cycle.size, 3),
-      *ROOMS.map { |room| Figure.new("files at the top of #{room}", at_top(room).size, 12) }
+      figure("wide_code", "lines of code over #{WIDTH} columns", wide(CODE).size),
+      figure("wide_docs", "lines of docs over #{WIDTH} columns", wide(DOCS).size),
+      figure("tokens", "tokens of a method, median/95 %", tokens_of_methods, tight: false),
+      *circles.flat_map do |room, (classes, folders)|
+        [
+          figure("classes_#{room}", "#{classes_of(room)} of #{room} in one circle", classes.largest.size),
+          figure("folders_#{room}", "folders of #{room} in circles", folders.all.sum(&:size))
+        ]
+      end,
+      *ROOMS.map do |room|
+        figure("top_#{room}", "files at the top of #{room}", at_top(room).size, tight: false)
+      end
     ]
   end
 
   # @return [Array<String>] what is behind the figures
   def details
-    ["", "Longest methods", *methods.max_by(30, &:tokens).map { |one| format("%5d  %s", one.tokens, one.place) },
-      "", "Widest lines", *wide.max_by(20) { |_, width| width }.map { |place, width| format("%5d  %s", width, place) },
-      "", "Largest cycle", cycle.sort.join(" ")]
+    [
+      "", "Longest methods", *methods.max_by(30, &:tokens).map { |one| format("%5d  %s", one.tokens, one.place) },
+      "", "Widest lines", *wide(CODE + DOCS).max_by(20, &:last).map { |place, width| format("%5d  %s", width, place) }
+    ]
   end
 
+  # @return [Array<String>] each circle, and which arrows close it, each with the first place where it is drawn
+  def circles_told =
+    circles.flat_map do |room, (classes, folders)|
+      told("#{classes_of(room).capitalize} of #{room}", classes) + told("Folders of #{room}", folders)
+    end
+
+  # @param patterns [Array<String>]
   # @return [Array<Array(String, Integer)>] place and width of each line that is too wide
-  def wide
-    @wide ||= written.flat_map do |path|
+  def wide(patterns = CODE)
+    written(patterns).flat_map do |path|
       File.readlines(path, chomp: true).each_with_index.filter_map do |line, index|
         ["#{short(path)}:#{index + 1}", line.size] if line.size > WIDTH
       end
     end
   end
 
-  # @return [Array<String>] names of the classes in the largest circle of classes of the store that lead to each other
-  def cycle =
-    @cycle ||= graph.strongly_connected_components.max_by(&:size).then { |found| (found.size > 1) ? found : [] }
+  # @return [Hash{String => Array(Circles, Circles)}] by room: of its classes and of its folders
+  def circles
+    @circles ||= {
+      **ROOMS.to_h { |room| [room, [Circles.new(ruby.classes(room)), Circles.new(ruby.folders(room))]] },
+      "ui" => [Circles.new(ui.files), Circles.new(ui.folders)]
+    }
+  end
 
   # @return [Array<String>]
   def at_top(room) = Dir[File.join(@folder, "lib/yenvo", room, "*")].select { |path| File.file?(path) }
 
   private
 
-  def written =
-    Dir[*WRITTEN.map { |pattern| File.join(@folder, pattern) }].select { |path| File.file?(path) } -
+  def ruby = @ruby ||= RubyCode.new(@folder)
+  def ui = @ui ||= UiCode.new(@folder)
+  def classes_of(room) = (room == "ui") ? "files" : "classes"
+
+  def figure(key, name, value, tight: true) = Figure.new(key, name, value, @bounds.fetch(key), tight)
+
+  def told(title, circles)
+    circles.all.flat_map do |names|
+      closing = circles.closing(names)
+      [
+        "", "#{title}: a circle of #{names.size} with #{circles.inside(names)} arrows",
+        *names.map { |name| bare(name) }.join(" ").scan(/.{1,110}(?: |\z)/).map { |line| "  #{line.rstrip}" },
+        "  closed by #{closing.size} arrows in #{closing.sum { |_, _, places| places.size }} places:",
+        *closing.map { |from, to, places| "    #{bare(from)} -> #{bare(to)}  #{places.first}#{more(places)}" }
+      ]
+    end
+  end
+
+  def more(places) = (" and #{places.size - 1} more" if places.size > 1)
+  def bare(name) = name.sub(/\AYenvo::\w+::/, "")
+
+  def written(patterns) =
+    Dir[*patterns.map { |pattern| File.join(@folder, pattern) }].select { |path| File.file?(path) } -
       NOT_WRITTEN.map { |path| File.join(@folder, path) }
 
   def short(path) = path.delete_prefix("#{@folder}/")
 
+  def tokens_of_methods
+    sizes = methods.map(&:tokens).sort
+    [0.5, 0.95].map { |part| sizes.empty? ? 0 : sizes[(sizes.size * part).floor] }.join("/")
+  end
+
   def methods
-    @methods ||=
-      Dir[File.join(@folder, "lib/**/*.rb")].sort.flat_map do |path|
-        lines = File.readlines(path)
-        definitions(RubyVM::AbstractSyntaxTree.parse(lines.join)).map do |node|
-          Sized.new("#{short(path)}:#{node.first_lineno} #{name_of(node)}", tokens(lines, node))
-        end
-      end
-  end
-
-  def definitions(node)
-    return [] unless node.is_a?(RubyVM::AbstractSyntaxTree::Node)
-
-    (%i[DEFN DEFS].include?(node.type) ? [node] : []) + node.children.flat_map { |child| definitions(child) }
-  end
-
-  def name_of(node) = node.children.find { |child| child.is_a?(Symbol) }
-
-  def tokens(lines, node)
-    text = lines[node.first_lineno - 1..node.last_lineno - 1].join
-    Ripper.lex(text).count { |_, kind, _| !SILENT.include?(kind) }
-  end
-
-  # The classes of the store, each with those that it names or asks the root for.
-  def graph
-    paths = Dir[File.join(@folder, "lib/yenvo/store/**/*.rb")].reject { |path| path.end_with?("/root.rb") }
-    names = paths.to_h { |path| [File.basename(path, ".rb").split("_").map(&:capitalize).join, path] }
-    asked = File.read(File.join(@folder, "lib/yenvo/store/root.rb")).scan(/def (\w+) = @\w+ \|\|= (\w+)\.new/).to_h
-    edges = names.to_h { |name, path| [name, leads_to(File.read(path), names, asked) - [name]] }
-    Graph.new(edges)
-  end
-
-  def leads_to(source, names, asked)
-    code = source.gsub(/^\s*#.*$/, "")
-    (code.scan(/(?<![:\w])[A-Z]\w+/) & names.keys) +
-      code.scan(/\broot\.(\w+)/).flatten.filter_map { |word| asked[word] }
-  end
-
-  # Names with those that each leads to.
-  class Graph
-    include TSort
-
-    def initialize(edges)
-      @edges = edges
-    end
-
-    def tsort_each_node(&block) = @edges.each_key(&block)
-    def tsort_each_child(node, &block) = @edges.fetch(node, []).each(&block)
+    @methods ||= Dir[File.join(@folder, "lib/**/*.rb")].sort.flat_map { |path| MethodSizes.new(path, short(path)).all }
   end
 end
