@@ -5,6 +5,10 @@ require "securerandom"
 # A real MariaDB with the boatyard's people, kinds and fields in it, and nothing else.
 module Database
   NOW = Time.utc(2026, 11, 24, 12)
+  # What keeping a password costs here. A spec holds what it costs otherwise.
+  CHEAP = {t_cost: 1, m_cost: 3, p_cost: 1}.freeze
+  # Rows from which on a table is made anew instead of being emptied.
+  MANY = 2_000
   TABLES = %i[
     words
     views
@@ -86,6 +90,9 @@ module Database
     # @return [String] URL of a fresh database with the bare boatyard in it
     def make(name) = make_empty(name).tap { |url| fill(url) }
 
+    # @return [String] URL of a fresh database with all tables, and nobody in it
+    def make_migrated(name) = make_empty(name).tap { |url| migrate(url) }
+
     # @return [String] URL of a fresh database without tables
     def make_empty(name)
       Sequel.connect(server) do |db|
@@ -99,6 +106,7 @@ module Database
     def root
       @root ||= begin
         require "yenvo/engine"
+        Yenvo::Store::Passwords.cost = CHEAP
         Yenvo::Store::Root.open(make(name("spec")), connections: 12)
       end
     end
@@ -107,13 +115,19 @@ module Database
 
     # Takes away all that an example committed.
     def clear
-      root.db.transaction do
-        root.db.run "SET FOREIGN_KEY_CHECKS=0"
-        TABLES.each { |table| root.db[table].delete }
-        root.db[:epochs].exclude(what: "setup").delete
-        root.db.run "SET FOREIGN_KEY_CHECKS=1"
-      end
+      empty(root.db)
+      root.db[:epochs].exclude(what: "setup").delete
       clear_audit(root.db)
+    end
+
+    # Empties all tables that may hold what an example left. Most of them are empty, and one question tells which.
+    # Numbers go on from where they were: processes that run remember them.
+    def empty(db)
+      db.synchronize do
+        db.run "SET FOREIGN_KEY_CHECKS=0"
+        filled(db).each { |table| many?(db, table) ? truncate(db, table) : db[table].delete }
+        db.run "SET FOREIGN_KEY_CHECKS=1"
+      end
     end
 
     # It lets nobody take rows away, but by doing away with all of it.
@@ -129,12 +143,36 @@ module Database
 
     private
 
+    def filled(db)
+      any = TABLES.map { |table| "EXISTS (SELECT 1 FROM #{table}) AS #{table}" }
+      db.fetch("SELECT #{any.join(", ")}").first.select { |_, there| there == 1 }.keys
+    end
+
+    def many?(db, table) = db.fetch("SELECT 1 FROM #{table} LIMIT 1 OFFSET #{MANY}").any?
+
+    def truncate(db, table)
+      next_id = db.fetch("SELECT AUTO_INCREMENT AS next_id FROM information_schema.TABLES WHERE TABLE_SCHEMA = " \
+        "DATABASE() AND TABLE_NAME = ?", table.to_s).get(:next_id)
+      db.run "TRUNCATE #{table}"
+      db.run "ALTER TABLE #{table} AUTO_INCREMENT = #{next_id}" if next_id
+    end
+
     def fill(url)
       require_relative "../../demo/load"
+      Yenvo::Store::Passwords.cost = CHEAP
+      DatabaseTemplate.copy(url, "bare") do
+        migrate(url)
+        at(url) { |root| Demo.load(root, now: NOW, bare: true) }
+      end
+    end
+
+    def migrate(url) = DatabaseTemplate.copy(url, "migrated") { at(url, &:migrate) }
+
+    def at(url)
       root = Yenvo::Store::Root.open(url, connections: 1)
-      root.migrate
-      Demo.load(root, now: NOW, bare: true)
-      root.db.disconnect
+      yield root
+    ensure
+      root&.db&.disconnect
     end
   end
 

@@ -9,22 +9,14 @@ module Processes
   SECRET = "s" * 64
 
   # @return [Integer] pid of a worker process
-  def start_worker(url, **env)
-    spawn(
-      environment(url, **env), "bin/yenvo", "worker", out: File::NULL, err: log("worker"), pgroup: true
-    ).tap { |pid| started << pid }
-  end
+  def start_worker(url, **env) = start("worker", environment(url, **env), log: "worker")
 
   # @return [Integer] pid of the web process that was started last
   attr_reader :web_pid
 
   # @return [String] address of a web process, once it answers
   def start_web(url, port: free_port, **env)
-    started << @web_pid =
-                 spawn(
-                   environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), "bin/yenvo", "web", out: File::NULL,
-                   err: log("web"), pgroup: true
-                 )
+    @web_pid = start("web", environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), log: "web")
     "http://127.0.0.1:#{port}".tap do |address|
       wait_until("the web process answers", seconds: 90) { answers?(address) }
     end
@@ -32,19 +24,19 @@ module Processes
 
   # @return [String] address of the stand-ins, once they answer
   def start_stand_ins(port, mail_port, **env)
-    command = ["bin/yenvo", "standins", "--port", port.to_s, "--mail-port", mail_port.to_s]
-    started << spawn(environment("", **env), *command, out: File::NULL, err: log("standins"), pgroup: true)
+    words = ["standins", "--port", port.to_s, "--mail-port", mail_port.to_s]
+    start(*words, environment("", **env), log: "standins")
     "http://127.0.0.1:#{port}".tap do |address|
       wait_until("the stand-ins answer", seconds: 60) { answers?(address, "/") }
     end
   end
 
   def kill(pid, signal = "KILL")
+    started.delete(pid)
     Process.kill(signal, -pid)
-    Process.wait(pid)
-    started.delete(pid)
-  rescue Errno::ESRCH, Errno::ECHILD
-    started.delete(pid)
+    ForkServer.wait(pid)
+  rescue Errno::ESRCH
+    nil
   end
 
   def stop_all = started.dup.each { |pid| kill(pid, "TERM") }
@@ -71,7 +63,12 @@ module Processes
   private
 
   def started = @started ||= []
-  def log(name) = [File.expand_path("../../tmp/spec-#{name}.log", __dir__), "a"]
+
+  def start(*words, env, log:)
+    File.open(File.expand_path("../../tmp/spec-#{log}.log", __dir__), "a") do |err|
+      ForkServer.start(*words, env:, err:).tap { |pid| started << pid }
+    end
+  end
 
   def environment(url, **env)
     {"DATABASE_URL" => url, "YENVO_SECRET" => SECRET, "YENVO_LOG" => "warn", "YENVO_POLL_SECONDS" => "0.05"}.merge(

@@ -7,6 +7,8 @@ module Yenvo
   module Store
     # What a password must be, and how it is kept (Argon2id, RFC 9106). Everywhere that one is chosen asks here.
     module Passwords
+      # Two passes over 64 MiB in one lane (RFC 9106, section 3.1): a tenth of a second.
+      COST = {t_cost: 2, m_cost: 16, p_cost: 1}.freeze
       LEAST = 10
       MOST = 200
       COMMON = File.join(Gem::Specification.find_by_name("rodauth").full_gem_path, "dict", "top-10_000-passwords.txt")
@@ -33,7 +35,15 @@ module Yenvo
 
       # @param password [String]
       # @return [String] what is kept of it
-      def kept(password) = Argon2::Password.new(t_cost: 2, m_cost: 15).create(password)
+      def kept(password) = Argon2::Password.new(**cost).create(password)
+
+      # @return [Hash{Symbol => Integer}] t_cost: passes, m_cost: memory in KiB, as a power of two
+      def cost = @cost ||= COST
+
+      # @param cost [Hash{Symbol => Integer}] another one, for who makes very many
+      def cost=(cost)
+        @cost = cost
+      end
 
       def common = @common ||= File.foreach(COMMON, chomp: true).to_set(&:downcase)
       private_class_method :common

@@ -161,6 +161,7 @@ module Yenvo
             logout_route "sign-out"
             login_param "email"
             account_password_hash_column :password_hash
+            password_hash_cost { Store::Passwords.cost }
             # Whoever has left has a closed account.
             skip_status_checks? false
             require_login_confirmation? false
