@@ -59,6 +59,7 @@ group :development, :test do
   gem "axe-core-capybara", "~> 4.14", require: false
   gem "axe-core-rspec", "~> 4.14", require: false
   gem "capybara", "~> 3.40"
+  gem "parallel_tests", "~> 4.10"
   gem "prop_check", "~> 1.0"
   gem "rack-test", "~> 2.3"
   gem "rspec", "~> 3.13"

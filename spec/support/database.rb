@@ -88,7 +88,7 @@ module Database
     def name(of) = ["yenvo", of, ENV["TEST_LANE"]].compact.join("_")
 
     # @return [String] URL of a fresh database with the bare boatyard in it
-    def make(name) = make_empty(name).tap { |url| fill(url) }
+    def make(name) = SetUps.time("a database of the boatyard") { make_empty(name).tap { |url| fill(url) } }
 
     # @return [String] URL of a fresh database with all tables, and nobody in it
     def make_migrated(name) = make_empty(name).tap { |url| migrate(url) }
@@ -107,11 +107,14 @@ module Database
       @root ||= begin
         require "yenvo/engine"
         Yenvo::Store::Passwords.cost = CHEAP
-        Yenvo::Store::Root.open(make(name("spec")), connections: 12)
+        Yenvo::Store::Root.open(make(name("spec")), connections: 12).tap { |root| root.files = files }
       end
     end
 
     def url = "#{server}/#{name("spec")}"
+
+    # @return [String] folder for the files of this lane alone
+    def files = File.expand_path("../../tmp/lanes/files-#{ENV.fetch("TEST_LANE", "own")}", __dir__)
 
     # Takes away all that an example committed.
     def clear

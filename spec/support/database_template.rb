@@ -13,7 +13,12 @@ class DatabaseTemplate
   # What a copy hangs on, by name of the template.
   MADE_FROM = {
     "migrated" => %w[db/migrations/*.rb spec/support/database_template.rb],
-    "bare" => %w[db/migrations/*.rb demo/**/* lib/yenvo/{core,store}/**/*.rb spec/support/{database,database_template}.rb]
+    "bare" => %w[
+      db/migrations/*.rb
+      demo/**/*
+      lib/yenvo/{core,store}/**/*.rb
+      spec/support/{database,database_template}.rb
+    ]
   }.freeze
 
   class << self

@@ -16,9 +16,11 @@ module Processes
 
   # @return [String] address of a web process, once it answers
   def start_web(url, port: free_port, **env)
-    @web_pid = start("web", environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), log: "web")
-    "http://127.0.0.1:#{port}".tap do |address|
-      wait_until("the web process answers", seconds: 90) { answers?(address) }
+    SetUps.time("a web process") do
+      @web_pid = start("web", environment(url, PORT: port.to_s, YENVO_DEMO: "1", **env), log: "web")
+      "http://127.0.0.1:#{port}".tap do |address|
+        wait_until("the web process answers", seconds: 90) { answers?(address) }
+      end
     end
   end
 
@@ -71,8 +73,9 @@ module Processes
   end
 
   def environment(url, **env)
-    {"DATABASE_URL" => url, "YENVO_SECRET" => SECRET, "YENVO_LOG" => "warn", "YENVO_POLL_SECONDS" => "0.05"}.merge(
-      env.transform_keys(&:to_s)
-    )
+    {
+      "DATABASE_URL" => url, "YENVO_SECRET" => SECRET, "YENVO_LOG" => "warn", "YENVO_POLL_SECONDS" => "0.05",
+      "YENVO_FILES" => Database.files, **env.transform_keys(&:to_s)
+    }
   end
 end

@@ -17,6 +17,7 @@ module Yenvo
         # The body was read and held to the description before it came here; signing out needs none.
         def raw_param(key) = (call["yenvo.body"] || {})[key]
         def json_request? = true
+        def password_hash_cost = Store::Passwords.cost
 
         def before_login_route
           seconds = house.root.failed_sign_ins.pause(*tried, now: house.clock.now) or return super
@@ -161,7 +162,6 @@ module Yenvo
             logout_route "sign-out"
             login_param "email"
             account_password_hash_column :password_hash
-            password_hash_cost { Store::Passwords.cost }
             # Whoever has left has a closed account.
             skip_status_checks? false
             require_login_confirmation? false
