@@ -29,6 +29,7 @@ RSpec.configure do |config|
   config.after(:each, :processes) { stop_all }
   config.define_derived_metadata(file_path: %r{/spec/(store|engine|web|cli)/}) { |meta| meta[:db] = true }
   config.include Database, :db
+  config.extend Database::Once, :db
   config.define_derived_metadata(file_path: %r{/spec/engine/}) { |meta| meta[:engine] = true }
   config.include RuleWords, :engine
   # SQL is rolled back after each example, but where several connections matter: those clear up behind themselves.

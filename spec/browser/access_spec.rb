@@ -14,8 +14,7 @@ RSpec.describe "Access in the browser" do
   end
 
   it "is set by the keys alone, keeps what was chosen when the answer does not come, and holds at once" do
-    sign_in("Maren Oduya")
-    visit "/setup/access"
+    sign_in("Maren Oduya", at: "/setup/access")
     find_button("Deals").send_keys(:enter)
     find(:fieldset, "Seen by").find("input:checked").send_keys(:down)
     expect(page).to have_css("[role=dialog] li", text: /Osk Lindahl\s*1 of 2/)
@@ -27,8 +26,7 @@ RSpec.describe "Access in the browser" do
     network
     find_button("Save").send_keys(:enter)
     expect(page).to have_css("tr", text: /Deals.*the owner's team/m)
-    sign_in("Osk Lindahl")
-    visit "/records/deal"
+    sign_in("Osk Lindahl", at: "/records/deal")
     expect(page).to have_css("tr", text: "Ours")
     expect(page).to have_no_text("Theirs")
   end
@@ -38,8 +36,7 @@ RSpec.describe "Access in the browser" do
       "deal", {"seen_by" => "team", "changed_by" => "owner", "taken_away_by" => "owner", "kept" => %w[value]},
       cause: cause("maren")
     )
-    sign_in("Osk Lindahl")
-    visit "/records/deal"
+    sign_in("Osk Lindahl", at: "/records/deal")
     click_link "Ours"
     expect(page).to have_text("Changed by the owner and leads of that team; you read along.")
     expect(page).to have_no_button("Change the title").and have_no_button("Change Owner")
@@ -58,8 +55,7 @@ RSpec.describe "Access in the browser" do
       "deal", {"seen_by" => "team", "changed_by" => "team", "taken_away_by" => "owner", "kept" => []},
       cause: cause("maren")
     )
-    sign_in("Tobias Kell")
-    visit "/team"
+    sign_in("Tobias Kell", at: "/team")
     expect(page).to have_text("Tasks that are with somebody who may not see what they are about; pass them on: Osk")
     clean?
     first(:link, "Osk Lindahl").click

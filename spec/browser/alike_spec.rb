@@ -6,8 +6,7 @@ RSpec.describe "A record that may be there already, in the browser" do
   it "is named while another is typed, and stops nobody" do
     cause = Yenvo::Store::Journal::Cause.person("hollie", Database::NOW)
     root.records.make("contact", {"title" => "Aldo Renn", "email" => "aldo@sea.example"}, cause:)
-    sign_in("Hollie Banner")
-    visit "/records/contact"
+    sign_in("Hollie Banner", at: "/records/contact")
     click_button "New contact"
     fill_in "Title", with: "A. Renn"
     fill_in "E-mail", with: "Aldo@sea.example"

@@ -59,8 +59,7 @@ RSpec.describe "Forms in the browser" do
     expect(requests.select_map(:title)).to eq(%w[Petrel Tern])
     contact = db[:records].where(kind: "contact").select_map(%i[id title])
     expect(contact.map(&:last)).to eq(["Aldo Renn"])
-    sign_in("Hollie Banner")
-    visit "/record/#{contact[0][0]}"
+    sign_in("Hollie Banner", at: "/record/#{contact[0][0]}")
     expect(page).to have_text("Petrel").and(have_text("Tern"))
   end
 
@@ -104,8 +103,7 @@ RSpec.describe "Forms in the browser" do
 
   it "are written, looked at, published, closed and taken away in the set-up" do
     keeping_setup do
-      sign_in("Maren Oduya")
-      visit "/setup/forms"
+      sign_in("Maren Oduya", at: "/setup/forms")
       expect(page).to have_text("No form yet.")
       click_button "New form"
       fill_in "Name", with: "Ask us"

@@ -9,7 +9,7 @@ RSpec.describe "The house in the browser" do
   around { |example| keeping_setup { example.run } }
 
   describe "its set-up" do
-    before { sign_in("Maren Oduya") }
+    before { sign_in("Maren Oduya", at: nil) }
 
     it "has teams and queues that are made, changed, retired and brought back" do
       root.tasks.make({"title" => "Ring back", "queue" => "callbacks"}, cause:)
@@ -202,8 +202,7 @@ RSpec.describe "The house in the browser" do
 
   describe "one's own page" do
     it "changes name, zone, days away and what one is told; a wrong password does not sign one out" do
-      sign_in("Hollie Banner")
-      visit "/me"
+      sign_in("Hollie Banner", at: "/me")
       clean?
       fill_in "Your name", with: "Hollie B"
       click_button "Add days away"
@@ -222,8 +221,7 @@ RSpec.describe "The house in the browser" do
     end
 
     it "shows what happened by one's own zone" do
-      sign_in("Hollie Banner")
-      visit "/me"
+      sign_in("Hollie Banner", at: "/me")
       begun = find("tr", text: "this one").text[/\d\d:\d\d/]
       find(:field, "Your time zone").send_keys([:control, "a"], "Asia/Tokyo")
       find("[role=option]", text: "Asia/Tokyo").click
@@ -234,8 +232,7 @@ RSpec.describe "The house in the browser" do
     end
 
     it "is where a lead enters days away for their team" do
-      sign_in("Tobias Kell")
-      visit "/team"
+      sign_in("Tobias Kell", at: "/team")
       within("tr", text: "Wen Zhao") { click_button "Days away" }
       within("[role=dialog]") do
         click_button "Add days away"
@@ -247,8 +244,7 @@ RSpec.describe "The house in the browser" do
     end
 
     it "sets a second step up, which is asked for at the next sign-in; a recovery code does, too" do
-      sign_in("Hollie Banner")
-      visit "/me"
+      sign_in("Hollie Banner", at: "/me")
       click_button "Set up a second step"
       secret = find("[data-test=secret]").text.delete(" ").downcase
       expect(page).to have_css("svg[role=img]")

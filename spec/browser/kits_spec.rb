@@ -41,8 +41,7 @@ RSpec.describe "Kits" do
           "deal", "title" => "Quiet Hour", "stage" => "accepted", "launch_date" => "2027-01-18", "surveyor" => "ines",
           "boat_owner" => @owner
         )["id"]
-      sign_in "Maren Oduya"
-      visit "/record/#{@deal}"
+      sign_in("Maren Oduya", at: "/record/#{@deal}")
       choose_from "Stage", "In the yard"
       expect(page).to have_css("section[aria-label='Kits in use']", text: /Launch\s+0 of 8 done/)
     end
@@ -136,8 +135,7 @@ RSpec.describe "Kits" do
     kit_rule("contact", {"when" => "stage_entered", "stages" => ["berth_holder"]}, "new-berth-holder")
     ilse =
       make("contact", "title" => "Ilse Brandt", "stage" => "customer", "adviser" => "hollie", "berth" => "B12")["id"]
-    sign_in "Hollie Banner"
-    visit "/record/#{ilse}"
+    sign_in("Hollie Banner", at: "/record/#{ilse}")
     choose_from "Standing", "Berth holder"
     expect(page).to have_css("section[aria-label='Kits in use']", text: /New berth holder\s+0 of 6 done/)
     expect(root.db[:records].where(kind: "ticket").select_order_map(:title)).to eq(
@@ -163,8 +161,7 @@ RSpec.describe "Kits" do
 
   it "takes forty pasted lines, without blank ones, numbers and bullets, and is published and used on a record" do
     deal = make("deal", "title" => "Marigold Tern")["id"]
-    sign_in "Maren Oduya"
-    visit "/kits"
+    sign_in("Maren Oduya", at: "/kits")
     click_link "New kit", match: :first
     fill_in "Name of the kit", with: "Winter jobs"
     click_button "Paste a list"
@@ -192,8 +189,7 @@ RSpec.describe "Kits" do
   end
 
   it "is written with the keys alone: tasks typed, moved, given answers, and drawn" do
-    sign_in "Maren Oduya"
-    visit "/kits/new"
+    sign_in("Maren Oduya", at: "/kits/new")
     expect(page).to have_css("input[aria-label='A task for phase 1']")
     page.execute_script("document.activeElement.blur()")
     press "a"
@@ -223,8 +219,7 @@ RSpec.describe "Kits" do
 
   it "brings a task with its parts, which are added beside it, and shows how many of them are done" do
     deal = make("deal", "title" => "Marigold Tern")["id"]
-    sign_in "Maren Oduya"
-    visit "/kits/new"
+    sign_in("Maren Oduya", at: "/kits/new")
     hand = Hands::Mouse.new(page)
     fill_in "Name of the kit", with: "Hoist"
     find("input[aria-label='A task for phase 1']").send_keys("Book the hoist", :enter)
@@ -252,8 +247,7 @@ RSpec.describe "Kits" do
 
   it "makes a draft rule with the trigger still blank, which cannot be published before somebody has said when" do
     publish_demo_kit("16-lost-deal-tidy-up")
-    sign_in "Maren Oduya"
-    visit "/kits"
+    sign_in("Maren Oduya", at: "/kits")
     click_link "Lost deal tidy-up"
     click_button "Make a rule"
     expect(page).to have_field("Name of the rule", with: "Use Lost deal tidy-up")

@@ -65,8 +65,7 @@ RSpec.describe "Mail that comes in" do
 
   it "lands on the record it answers and wakes the task that waited; another makes a ticket; one comes back" do
     deal = a_deal_that_waits
-    sign_in("Maren Oduya")
-    visit "/setup/mail"
+    sign_in("Maren Oduya", at: "/setup/mail")
     check "Mails about records ask for answers to Yenvo"
     expect(page).to have_text("From now on mails of the house are answered to Yenvo.")
     write_about(deal)

@@ -19,8 +19,7 @@ RSpec.describe "Lists, in the browser", :engine do
     # A worker does so many at one go that there is time to stop it.
     stub_const("Yenvo::Engine::ChangingMany::BIT", 10)
     300.times { |n| made("deal", title: "Boat #{n}") }
-    sign_in("Hollie Banner")
-    visit "/records/deal"
+    sign_in("Hollie Banner", at: "/records/deal")
     expect(page).to have_css("td", text: "Boat 299")
     check "Choose all that are shown"
     click_button "Choose all that match"
@@ -54,8 +53,7 @@ RSpec.describe "Lists, in the browser", :engine do
   it "is narrowed by any field, shows chosen columns, and is kept as a view, with the keys alone" do
     made("deal", title: "Quiet Hour", order_number: "AB-12")
     made("deal", title: "Grey Wren")
-    sign_in("Hollie Banner")
-    visit "/records/deal"
+    sign_in("Hollie Banner", at: "/records/deal")
     find("button[aria-label^='Filter by']").send_keys(:enter)
     find("[role=option]", text: "Order number").click
     find("button", text: "Order number", match: :first).send_keys(:enter)
@@ -84,8 +82,7 @@ RSpec.describe "Lists, in the browser", :engine do
 
   it "writes down a call of another day" do
     deal = made("deal", title: "Quiet Hour")
-    sign_in("Hollie Banner")
-    visit "/record/#{deal}"
+    sign_in("Hollie Banner", at: "/record/#{deal}")
     fill_in "What was said", with: "He rang then."
     click_button "It was earlier"
     page.execute_script("const box = document.querySelector('[aria-label=\"When it was\"]');" \

@@ -41,8 +41,7 @@ RSpec.describe "A way in by mail" do
   end
 
   it "arrives with a link that lets them in, and stands in the outbox without it" do
-    sign_in("Maren Oduya")
-    visit "/setup/outbox"
+    sign_in("Maren Oduya", at: "/setup/outbox")
     expect(page).to have_text("The house has no address yet from which its mail is sent.")
     fill_in "Mail is sent from", with: "house@fennick.example"
     click_button "Save the address"

@@ -13,8 +13,7 @@ RSpec.describe "What has been mended, in the browser" do
     entry = root.list_entries.put_on(boat, "entry/launch_roster", cause:)["id"]
     root.interactions.log(entry, "note", "Twin slings", cause:)
     task("Book the hoist", record_id: entry)
-    sign_in "Hollie Banner"
-    visit "/record/#{entry}"
+    sign_in("Hollie Banner", at: "/record/#{entry}")
     click_button "Take off the list"
     expect(page).to have_css("[role=dialog]", text: "With it go 1 note or call; 1 open task, which is dropped.")
     click_button "Leave it there"
@@ -51,8 +50,7 @@ RSpec.describe "What has been mended, in the browser" do
 
   it "changes a task in all that it says, and lets a lead open it again" do
     task("Write the letter", who: "wen")
-    sign_in "Tobias Kell"
-    visit "/worklist?who=all&task=#{root.db[:tasks].get(:id)}"
+    sign_in("Tobias Kell", at: "/worklist?who=all&task=#{root.db[:tasks].get(:id)}")
     expect(page).to have_css("aside h2", text: "Write the letter")
     press "m"
     within("[role=dialog]") do
@@ -93,8 +91,7 @@ RSpec.describe "What has been mended, in the browser" do
     55.times { |i| make("ticket", "title" => "Snag #{i}", "boat" => hub) }
     root.links.add(hub, make("contact", "title" => "Aldo")["id"], cause:)
     35.times { |i| root.interactions.log(hub, "note", "Note #{i}", cause:) }
-    sign_in "Hollie Banner"
-    visit "/record/#{hub}"
+    sign_in("Hollie Banner", at: "/record/#{hub}")
     expect(page).to have_no_link("Snag 54")
     click_button "Show more of 56"
     expect(page).to have_link("Snag 54")
@@ -131,8 +128,7 @@ RSpec.describe "What has been mended, in the browser" do
   end
 
   it "says from and to for texts and numbers, which are typed" do
-    sign_in "Maren Oduya"
-    visit "/rules/new"
+    sign_in("Maren Oduya", at: "/rules/new")
     choose_from "Trigger", "changes"
     pick_field "Field that changes", "Value"
     find_field("Value to").send_keys("5; 7", :tab)
@@ -147,8 +143,7 @@ RSpec.describe "What has been mended, in the browser" do
     root.db[:waiting].insert(
       entry_id: entry, record_id: id, tries: 3, not_before: Time.utc(2030), last_error: "KeyError: key not found"
     )
-    sign_in "Maren Oduya"
-    visit "/trail"
+    sign_in("Maren Oduya", at: "/trail")
     expect(page).to have_css("section", text: /1 event could not be settled.*Sallow.*KeyError: key not found/m)
     click_button "Try again now"
     expect(page).to have_no_css("section[aria-label='Stands aside']")

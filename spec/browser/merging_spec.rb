@@ -18,8 +18,7 @@ RSpec.describe "Merging, in the browser" do
     one, other = two_owners
     deal = made("deal", title: "Quiet Hour", boat_owner: other)
     root.interactions.log(other, "call", "He rang.", cause: as("hollie"))
-    sign_in("Hollie Banner")
-    visit "/duplicates/contact"
+    sign_in("Hollie Banner", at: "/duplicates/contact")
     expect(page).to have_text("2 with the same e-mail and words in the title")
     clean
     click_button "Merge…"
@@ -42,8 +41,7 @@ RSpec.describe "Merging, in the browser" do
 
   it "puts away those that are not the same, and lets another stay, with the keys alone" do
     one, other = two_owners
-    sign_in("Hollie Banner")
-    visit "/merge?records=#{one},#{other}"
+    sign_in("Hollie Banner", at: "/merge?records=#{one},#{other}")
     find_button("Let this one stay").send_keys(:enter)
     expect(page).to have_button("Merge into “Renn Aldo”")
     expect(page).to have_current_path("/merge?records=#{other},#{one}", url: false)

@@ -120,8 +120,7 @@ RSpec.describe "Messages of rules" do
 
   it "go to addresses that are added, tried and given another secret in the set-up" do
     @hand = Hands::Mouse.new(page)
-    sign_in("Maren Oduya")
-    visit "/setup/addresses"
+    sign_in("Maren Oduya", at: "/setup/addresses")
     click_button "New address"
     fill_in "Name", with: "Office"
     hand.choose "What it is", "a program, by web calls"
@@ -173,8 +172,7 @@ RSpec.describe "Messages of rules" do
     fill_in "What it says", with: "It costs 90."
     click_button "Send it"
     expect(page).to have_text("It is on its way.")
-    sign_in("Maren Oduya")
-    visit "/setup/outbox"
+    sign_in("Maren Oduya", at: "/setup/outbox")
     click_button "Your boat"
     expect(page).to have_css("[role=dialog]", text: "It costs 90.")
     click_button "Stop it"

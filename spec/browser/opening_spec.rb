@@ -6,11 +6,9 @@ RSpec.describe "A house of one's own" do
   include Processes
 
   before do
-    url = Database.make_empty(Database.name("own"))
-    env = environment(url, YENVO_CLOCK: Browser::CLOCK)
-    Open3.capture2e(env, "bin/yenvo", "migrate")
+    url = Database.make_migrated(Database.name("own"))
     @address = start_web(url, YENVO_CLOCK: Browser::CLOCK, YENVO_DEMO: "0")
-    @code = Open3.capture2(env, "bin/yenvo", "code", "--at", @address)[0].strip
+    @code = ForkServer.run("code", "--at", @address, env: environment(url, YENVO_CLOCK: Browser::CLOCK))[0].strip
     Capybara.app_host = @address
     page.driver.browser.execute_cdp(
       "Emulation.setDeviceMetricsOverride", width: 1280, height: 900, deviceScaleFactor: 1, mobile: false

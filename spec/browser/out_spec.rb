@@ -19,8 +19,7 @@ RSpec.describe "What is taken out" do
       root.records.make("deal", {"title" => title, "stage" => (title == "Tern") ? "quoted" : "enquiry"}, cause:)
     end
     root.records.make("contact", {"title" => "Aldo", "email" => "aldo@sea.example"}, cause:)
-    sign_in("Hollie Banner")
-    visit "/records/deal?where.stage=quoted"
+    sign_in("Hollie Banner", at: "/records/deal?where.stage=quoted")
     expect(page).to have_text("Tern")
     expect(find(:link, "As CSV")[:download]).not_to be_nil
     expect(CSV.parse(content_of("As CSV"), headers: true)["Title"]).to eq(["Tern"])
@@ -32,8 +31,7 @@ RSpec.describe "What is taken out" do
     visit "/worklist"
     find("body").send_keys("f")
     expect(content_of("As CSV").lines.first).to include("Assigned to")
-    sign_in("Maren Oduya")
-    visit "/team"
+    sign_in("Maren Oduya", at: "/team")
     expect(content_of("As CSV").lines.first).to include("Answered in")
     visit "/setup/audit"
     expect(content_of("As CSV")).to include("took out the table “Deals”")
@@ -42,8 +40,7 @@ RSpec.describe "What is taken out" do
   it "is one's tasks, under an address that is made and ended by a press" do
     task = {"title" => "Rig the mast", "assignee" => "hollie"}
     root.tasks.make_each(task, [], cause:)
-    sign_in("Hollie Banner")
-    visit "/me"
+    sign_in("Hollie Banner", at: "/me")
     check "tasks with a date stand in the calendar as events, too"
     click_button "Make an address"
     address = find("section[aria-labelledby=own-calendar] code").text

@@ -17,8 +17,7 @@ RSpec.describe "Papers, texts and files on the page" do
   it "are filled in by one press of whoever does the task that asks for one" do
     a_paper
     deal = a_deal
-    sign_in("Hollie Banner")
-    visit "/record/#{deal}"
+    sign_in("Hollie Banner", at: "/record/#{deal}")
     click_button "New task"
     within("[role=dialog]") do
       fill_in "What to do", with: "Send the quote"
@@ -39,8 +38,7 @@ RSpec.describe "Papers, texts and files on the page" do
 
   it "are uploaded, named where a blank means nothing, shown with their words, and come in versions" do
     a_deal
-    sign_in("Maren Oduya")
-    visit "/setup/papers"
+    sign_in("Maren Oduya", at: "/setup/papers")
     click_button "Upload one"
     fill_in "Name", with: "Slip"
     hand.choose "Filled in from", "Deals"
@@ -80,8 +78,7 @@ RSpec.describe "Papers, texts and files on the page" do
       }]
     )
     a_saved_text(key:, text: "Newer")
-    sign_in("Maren Oduya")
-    visit "/rules/#{rule[:id]}"
+    sign_in("Maren Oduya", at: "/rules/#{rule[:id]}")
     hand.open("tr[data-row='0'] td:last-child button:nth-of-type(1)")
     expect(page).to have_text("It stays at version 1; the newest is 2.")
     clean
@@ -101,8 +98,7 @@ RSpec.describe "Papers, texts and files on the page" do
 
   it "hang on a record as its files, added and taken away" do
     deal = a_deal
-    sign_in("Hollie Banner")
-    visit "/record/#{deal}"
+    sign_in("Hollie Banner", at: "/record/#{deal}")
     find("aside input[type=file]", visible: :all).attach_file(a_file("hull.txt", "Sound"))
     expect(page).to have_css("aside a", text: "hull.txt")
     expect(page).to have_text("Hollie Banner added the file hull.txt")

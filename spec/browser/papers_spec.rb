@@ -171,8 +171,7 @@ RSpec.describe "A quote that a rule writes and sends" do
     other = a_deal("Tern")
     answer_the_task("Tern")
     wait_until("the rule has run again") { @root.db[:deliveries].count == 6 }
-    sign_in("Maren Oduya")
-    visit "/setup/outbox"
+    sign_in("Maren Oduya", at: "/setup/outbox")
     expect(page).to have_css("tbody tr", text: "sent", count: 3)
     click_button "The hull of Quiet Hour"
     expect(page).to have_css("[role=dialog]", text: /Attached: Quote Quiet Hour.pdf.*taken: /m)
@@ -194,8 +193,7 @@ RSpec.describe "A quote that a rule writes and sends" do
     mailbox.manner = "slow"
     content = ->(i) { {"to" => "a#{i}@b.example", "subject" => "Number #{i}", "text" => "Hello"} }
     200.times { |i| @root.outbox.add("mail", "mail server", content.call(i), cause: as("maren")) }
-    sign_in("Maren Oduya")
-    visit "/setup/outbox"
+    sign_in("Maren Oduya", at: "/setup/outbox")
     expect(page).to have_text(/\d waiting/)
     wait_until("some have gone", seconds: 30) { mailbox.mails.size > 20 }
     kill(second)

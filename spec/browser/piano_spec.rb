@@ -8,12 +8,10 @@ RSpec.describe "A piano workshop in Riga" do
   include Processes
 
   before do
-    url = Database.make_empty(Database.name("piano"))
-    env = environment(url, YENVO_CLOCK: Browser::CLOCK)
-    Open3.capture2e(env, "bin/yenvo", "migrate")
+    url = Database.make_migrated(Database.name("piano"))
     @address = start_web(url, YENVO_CLOCK: Browser::CLOCK, YENVO_DEMO: "0")
     start_worker(url, YENVO_CLOCK: Browser::CLOCK)
-    @code = Open3.capture2(env, "bin/yenvo", "code", "--at", @address)[0].strip
+    @code = ForkServer.run("code", "--at", @address, env: environment(url, YENVO_CLOCK: Browser::CLOCK))[0].strip
     Capybara.app_host = @address
     wide
   end

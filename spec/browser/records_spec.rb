@@ -46,8 +46,7 @@ RSpec.describe "Records" do
   it "break what is too long for the side instead of running out of it" do
     email = "a.very.long.name.indeed@post.harbour.example"
     contact = make("contact", "title" => "Aldo Ferrant", "email" => email)["id"]
-    sign_in "Hollie Banner"
-    visit "/record/#{contact}"
+    sign_in("Hollie Banner", at: "/record/#{contact}")
     expect(page).to have_css("dd", text: email)
     width = ->(name) { page.evaluate_script("document.querySelector('dl').#{name}") }
     needed, there = %w[scrollWidth clientWidth].map(&width)
@@ -55,8 +54,7 @@ RSpec.describe "Records" do
   end
 
   it "keep what is being typed when somebody else changes the record" do
-    sign_in "Hollie Banner"
-    visit "/record/#{deal}"
+    sign_in("Hollie Banner", at: "/record/#{deal}")
     click_button "Change Value"
     find("dd input").set("5000")
     change(deal, {"boat_length" => 9.2}, who: "osk")
@@ -67,8 +65,7 @@ RSpec.describe "Records" do
   end
 
   it "lets the person choose which of two values stands" do
-    sign_in "Hollie Banner"
-    visit "/record/#{deal}"
+    sign_in("Hollie Banner", at: "/record/#{deal}")
     click_button "Change Value"
     find("dd input").set("5000")
     # What somebody else does while this page hears nothing of it.
@@ -85,8 +82,7 @@ RSpec.describe "Records" do
   end
 
   it "show what others do without a reload" do
-    sign_in "Hollie Banner"
-    visit "/record/#{deal}"
+    sign_in("Hollie Banner", at: "/record/#{deal}")
     expect(page).to have_css("h1", text: "Quiet Hour")
     change(deal, {"stage" => "quoted"}, who: "osk")
     expect(page).to have_css("li", text: "Osk Lindahl moved the deal from Enquiry to Quoted", wait: 3)
@@ -108,8 +104,7 @@ RSpec.describe "Rules in the browser" do
   end
 
   it "are one rule, whole, however slowly the first save is answered" do
-    sign_in "Maren Oduya"
-    visit "/rules/new"
+    sign_in("Maren Oduya", at: "/rules/new")
     name = find("input[aria-label='Name of the rule']")
     network latency: 1500
     name.send_keys("Survey")
@@ -122,8 +117,7 @@ RSpec.describe "Rules in the browser" do
 
   it "tell a second writer, who chooses which draft stands" do
     id = publish(survey_rule)[:id]
-    sign_in "Maren Oduya"
-    visit "/rules/#{id}"
+    sign_in("Maren Oduya", at: "/rules/#{id}")
     expect(page).to have_css("input[aria-label='Name of the rule']")
     rule = root.rules.draft_of(root.rules.find!(id))
     root.rules.keep_draft(id, rule.with(name: "Theirs"), stamp: nil, cause: cause("tobias"))
@@ -134,8 +128,7 @@ RSpec.describe "Rules in the browser" do
   end
 
   it "name everything that is wrong beside the rule, and lead there" do
-    sign_in "Maren Oduya"
-    visit "/rules/new"
+    sign_in("Maren Oduya", at: "/rules/new")
     click_button "Checks"
     expect(page).to have_css("#rule-side li", text: "Branch 1, action 1, title")
     within("#rule-side") { click_button "Branch 1, action 1, title" }
@@ -146,8 +139,7 @@ RSpec.describe "Rules in the browser" do
   end
 
   it "bring in a file, or say line by line what is wrong with it" do
-    sign_in "Maren Oduya"
-    visit "/rules"
+    sign_in("Maren Oduya", at: "/rules")
     click_button "Bring in a file"
     fill_in "Or its text", with: "format: yenvo-rule/1\nname: x\nrecord: deal\ntrigger: {when: never}\nbranches: []\n"
     click_button "Make a draft of it"

@@ -150,7 +150,7 @@ RSpec.describe "The rule sheet" do
     describe words do
       let(:hand) { type.new(page) }
 
-      before { sign_in "Maren Oduya" }
+      before { sign_in("Maren Oduya", at: nil) }
 
       it "makes severity give the due date before the save, and says so at once" do
         severity_gives_due

@@ -16,8 +16,7 @@ RSpec.describe "One search, in the browser" do
     aldo = made("contact", title: "Aldo Renn", phone: "+353 87 123 4567")
     deal = made("deal", title: "Quiet Hour")
     root.interactions.log(deal, "call", "He wants teak decks.", cause: as("hollie"))
-    sign_in("Hollie Banner")
-    visit "/worklist"
+    sign_in("Hollie Banner", at: "/worklist")
     expect(page).to have_css("h1")
     ask "234567"
     expect(page).to have_css("[role=option]", text: "Aldo Renn Phone +353 87 123 4567")
@@ -38,8 +37,7 @@ RSpec.describe "One search, in the browser" do
   it "has a page that goes on with one sort, finds pages, and says when nothing is there" do
     deal = made("deal", title: "Quiet Hour")
     30.times { |n| root.interactions.log(deal, "note", "Varnish #{n}", cause: as("hollie")) }
-    sign_in("Hollie Banner")
-    visit "/search?text=varnish"
+    sign_in("Hollie Banner", at: "/search?text=varnish")
     click_link "All notes, calls and mails that have it"
     expect(page).to have_css("li", text: "Varnish", count: 20)
     click_button "Look further back"

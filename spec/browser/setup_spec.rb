@@ -14,7 +14,7 @@ RSpec.describe "The set-up" do
     root.setup_store.changed(who: nil, now: Database::NOW)
   end
 
-  before { sign_in "Maren Oduya" }
+  before { sign_in("Maren Oduya", at: nil) }
 
   it "adds fields and worked-out ones, and warns which rules lean on what is about to change" do
     publish(

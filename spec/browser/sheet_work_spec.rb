@@ -21,7 +21,7 @@ RSpec.describe "Work on the rule sheet" do
     )
   end
 
-  before { sign_in "Maren Oduya" }
+  before { sign_in("Maren Oduya", at: nil) }
 
   it "moves by drag and by keys, copies between rules, and undoes and redoes" do
     other = publish("name" => "Other", "trigger" => {"when" => "record_made"}, "branches" => [{"do" => [task("Zinc")]}])
@@ -245,8 +245,7 @@ RSpec.describe "Work on the rule sheet" do
 
   it "goes from tab to tab by the arrow keys, and keeps the focus there, also when the tab it came from goes" do
     row = publish(survey_rule)
-    sign_in "Maren Oduya"
-    visit "/rules/#{row[:id]}"
+    sign_in("Maren Oduya", at: "/rules/#{row[:id]}")
     find("tr[data-row='0'] td:last-child button", match: :first).click
     expect(page).to have_css("#rule-side [role=tab][aria-selected=true]", text: "Action")
     find("#rule-side [role=tab][aria-selected=true]").send_keys(:left)

@@ -27,8 +27,7 @@ RSpec.describe "Tables that are brought in, in the browser" do
   def contacts = root.db[:records].where(kind: "contact")
 
   it "are looked at, each bad row named, brought in without rules, and taken back" do
-    sign_in("Hollie Banner")
-    visit "/records/contact"
+    sign_in("Hollie Banner", at: "/records/contact")
     attach_file("Table to bring in", owners, make_visible: true)
     expect(page).to have_css("h1", text: "owners.csv")
     expect(page).to have_css("td", text: "owner0@post.example")
@@ -60,8 +59,7 @@ RSpec.describe "Tables that are brought in, in the browser" do
   end
 
   it "say what went wrong and lose nothing, with the keys alone at 360 px" do
-    sign_in("Hollie Banner", width: 360, height: 740)
-    visit "/records/contact"
+    sign_in("Hollie Banner", at: "/records/contact", width: 360, height: 740)
     path = File.join(Dir.mktmpdir, "few.csv")
     File.write(path, "Title,E-mail\nAldo,aldo@sea.example\n")
     click_button "More"

@@ -67,8 +67,7 @@ RSpec.describe "Working tasks" do
       }
     )
     deal = make("deal", "title" => "Quiet Hour")["id"]
-    sign_in "Hollie Banner"
-    visit "/record/#{deal}"
+    sign_in("Hollie Banner", at: "/record/#{deal}")
     2.times do |i|
       find("#note-box").send_keys("Please !lift her, #{i}")
       click_button "Log the note"

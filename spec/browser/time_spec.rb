@@ -13,12 +13,8 @@ RSpec.describe "Time" do
   let(:hand) { Hands::Mouse.new(page) }
 
   def move_clock(to)
-    said, status =
-      Open3.capture2e(
-        {"DATABASE_URL" => Browser.house[2], "YENVO_CLOCK" => Browser::CLOCK}, "bin/yenvo", "clock", "--to", to,
-        "--brief"
-      )
-    expect([status.success?, said]).to match([true, /stands at/])
+    env = {"DATABASE_URL" => Browser.house[2], "YENVO_CLOCK" => Browser::CLOCK}
+    expect(ForkServer.run("clock", "--to", to, "--brief", env:)).to match([/stands at/, "", 0])
   end
 
   def settle
@@ -326,8 +322,7 @@ RSpec.describe "Time" do
     )
     deal = make("deal", "launch_date" => "2026-12-10")["id"]
     settle
-    sign_in("Hollie Banner", width: 360, height: 740)
-    visit "/record/#{deal}"
+    sign_in("Hollie Banner", at: "/record/#{deal}", width: 360, height: 740)
     expect(page).to have_css("[data-test=ahead] li", text: "Task for Hollie Banner: Hoist")
     expect(page.evaluate_script("document.documentElement.scrollWidth")).to be <= 360
     expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)

@@ -38,8 +38,7 @@ RSpec.describe "Being told" do
     root.records.make("deal", {"title" => "Tern"}, cause: as("maren"))
     Processes.instance_method(:wait_until).bind_call(self, "the rule has run") { root.db[:notices].count == 1 }
     root.notices.add(["hollie"], "From nobody", at: Database::NOW)
-    sign_in("Hollie Banner")
-    visit "/notices"
+    sign_in("Hollie Banner", at: "/notices")
     expect(page).to have_text("New: Tern").and(have_text("From nobody"))
     choose_from("Told by", rule[:name])
     expect(page).to have_no_text("From nobody")

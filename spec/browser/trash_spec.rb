@@ -12,8 +12,7 @@ RSpec.describe "The trash, in the browser" do
     ticket = made("ticket", title: "Pump", boat: deal)
     task = root.tasks.make({"title" => "Ring Aldo", "record_id" => deal, "assignee" => "hollie"}, cause: as("hollie"))
     root.interactions.log(deal, "call", "He rang.", cause: as("hollie"))
-    sign_in("Hollie Banner")
-    visit "/record/#{deal}"
+    sign_in("Hollie Banner", at: "/record/#{deal}")
     click_button "Take away"
     expect(page).to have_css("[role=dialog]",
       text: "With it go 1 note or call; 1 open task, which is dropped; 1 link.")
@@ -39,8 +38,7 @@ RSpec.describe "The trash, in the browser" do
     ticket = made("ticket", title: "Pump of Zadok Reed", boat: gone)
     root.interactions.log(gone, "call", "He rang.", cause: as("hollie"))
     root.trash.remove(gone, cause: as("hollie"))
-    sign_in("Maren Oduya")
-    visit "/trash"
+    sign_in("Maren Oduya", at: "/trash")
     click_button "Erase “Zadok Reed” for good"
     expect(page).to have_css("[role=dialog]", text: /1 note or call.*the record that was linked/m)
     clean

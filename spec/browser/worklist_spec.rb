@@ -80,8 +80,7 @@ RSpec.describe "The worklist" do
 
   it "lets a task of another team be seen but not worked" do
     task("Chase the deposit", who: "priya")
-    sign_in "Wen Zhao"
-    visit "/worklist?who=priya"
+    sign_in("Wen Zhao", at: "/worklist?who=priya")
     expect(page).to have_css("aside", text: "This task is Priya Nand’s. They, their team or a lead can work it.")
     expect(page).to have_no_css("aside button", text: "Done")
     expect(page).to have_no_css("button[aria-label='Done: Chase the deposit']")

@@ -7,8 +7,8 @@ RSpec.describe "bin/yenvo mail", :committed do
   # @return [Array(Integer, String)] how it ended, and what it complained
   def brought(bytes, to, url: Database.url)
     env = {"DATABASE_URL" => url, "YENVO_SECRET" => "s" * 64, "YENVO_CLOCK" => "2026-11-24T12:00:00Z"}
-    _, err, status = Open3.capture3(env, "bin/yenvo", "mail", "--to", to, stdin_data: bytes, binmode: true)
-    [status.exitstatus, err]
+    _, err, code = ForkServer.run("mail", "--to", to, env:, input: bytes)
+    [code, err]
   end
 
   it "ends as mail servers know it, and makes what two bring at the same time once" do

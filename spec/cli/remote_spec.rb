@@ -19,8 +19,7 @@ RSpec.describe "bin/yenvo with YENVO_URL", :committed do
 
   def yenvo(*words, url: @address, with: token)
     env = {"DATABASE_URL" => "mysql2://nobody@127.0.0.1:1/none", "YENVO_URL" => url, "YENVO_TOKEN" => with}
-    out, err, status = Open3.capture3(env, "bin/yenvo", *words)
-    [out, err, status.exitstatus]
+    ForkServer.run(*words, env:)
   end
 
   def file(name, text) = File.join(folder, name).tap { |path| File.write(path, text) }

@@ -2,8 +2,8 @@
 
 require "fileutils"
 require "json"
-require "open3"
 require "optparse"
+require_relative "changed"
 require_relative "lane"
 require_relative "lint"
 require_relative "shares"
@@ -15,11 +15,6 @@ module Lanes
     FOLDER = File.expand_path("../..", __dir__)
     LANES = 2
     LAST = "tmp/lanes/last.json"
-    # Nothing in these databases has to outlive a power cut.
-    DATABASE = {
-      "YENVO_BUFFER_POOL" => "1G", "YENVO_DATABASE_OPTIONS" => "--innodb-flush-log-at-trx-commit=0 " \
-        "--innodb-flush-method=nosync --innodb-doublewrite=0"
-    }.freeze
     QUICK = ["--tag", "~slow"].freeze
 
     # @param arguments [Array<String>] as bin/test got them
@@ -58,34 +53,29 @@ module Lanes
 
     def run_files(files, lint:)
       began = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-      with_database do |server|
-        @beside = Lint.new.start if lint
-        @running = begin_lanes(files, server)
-        @running.each(&:finish)
-        @beside&.finish
-      end
+      @beside = Lint.new.start if lint
+      @running = lanes(files)
+      @running.map { |lane| Thread.new { lane.start } }.each(&:join)
+      [*@running, @beside].compact.each(&:finish)
       tell(Process.clock_gettime(Process::CLOCK_MONOTONIC) - began)
     ensure
       [*@running, @beside].compact.each(&:stop)
     end
 
-    # Files that are named with a line are no files to time, and run in one lane.
-    def begin_lanes(files, server)
-      one = files.any? { |file| !File.file?(file) }
-      shares = one ? [files] : Shares.new(FOLDER).of(files, @lanes)
-      options = ["--seed", @seed.to_s, *(@quick ? QUICK : [])]
-      shares.each_with_index.map do |share, index|
-        Lane.new((index + 1).to_s, share, options:, env: {"TEST_SERVER_URL" => server}).start
-      end
+    def run_changed
+      changed = Changed.files
+      specs = Changed.new(all_files, reach: Changed.reach).specs(changed)
+      puts "#{changed.size} changed files reach #{specs.size} of #{all_files.size} spec files."
+      run_files(specs, lint: changed.any? { |path| path.start_with?("ui/") })
     end
 
-    def with_database
-      said, status = Open3.capture2(DATABASE, "bin/database", "start", "tmp/test-db")
-      raise "The database for the specs does not start." unless status.success?
-
-      yield said.strip
-    ensure
-      system("bin/database", "stop", "tmp/test-db")
+    # Files that are named with a line are no files to time, and run in one lane.
+    def lanes(files)
+      files = files.flat_map { |path| File.directory?(path) ? Dir["#{path}/**/*_spec.rb"].sort : path }
+      alone = files.any? { |file| !File.file?(file) }
+      options = ["--seed", @seed.to_s, *(@quick ? QUICK : [])]
+      shares = alone ? [files] : Shares.new(FOLDER).of(files, @lanes)
+      shares.each_with_index.map { |share, index| Lane.new((index + 1).to_s, share, options:) }
     end
 
     def tell(seconds)
@@ -133,7 +123,10 @@ module Lanes
     end
 
     def keep
-      Shares.new(FOLDER).note(@running.map(&:seconds_by_file).inject({}, :merge)) unless @quick
+      unless @quick
+        Shares.new(FOLDER).note(@running.map(&:seconds_by_file).inject({}, :merge))
+        File.write(Changed::REACH, JSON.generate(Changed.reach.merge(*@running.map(&:reach))))
+      end
       File.write(LAST, JSON.generate(
         "examples" => @running.flat_map(&:examples), "set_ups" => @running.flat_map(&:set_ups)
       ))

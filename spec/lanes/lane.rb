@@ -1,22 +1,28 @@
 # frozen_string_literal: true
 
 require "json"
+require "open3"
 require "rbconfig"
 
 module Lanes
-  # One process of RSpec with a share of the files. It has databases, folders and a browser of its own.
+  # One process of RSpec with a share of the files. It has a database server, folders and a browser of its own.
   class Lane
+    # Nothing in these databases has to outlive a power cut.
+    DATABASE = {
+      "YENVO_BUFFER_POOL" => "512M", "YENVO_DATABASE_OPTIONS" => "--innodb-flush-log-at-trx-commit=0 " \
+        "--innodb-flush-method=nosync --innodb-doublewrite=0"
+    }.freeze
+
     attr_reader :name, :files
 
     # @param name [String]
     # @param files [Array<String>]
     # @param options [Array<String>] for RSpec
-    # @param env [Hash{String => String}]
-    def initialize(name, files, options: [], env: {})
+    def initialize(name, files, options: [])
       @name = name
       @files = files
       @options = options
-      @env = {"TEST_LANE" => name, **env}
+      @database = "tmp/test-db-#{name}"
       @log = "tmp/lanes/#{name}.log"
       @record = "tmp/lanes/#{name}.json"
     end
@@ -24,9 +30,10 @@ module Lanes
     def start
       [@log, @record].each { |path| File.write(path, "") }
       @began = now
-      @pid = spawn(@env, RbConfig.ruby, "-S", "rspec", "--require", "./spec/lanes/recorder", "--force-color",
-        "--format", "Lanes::Recorder", "--out", @record, "--format", "progress", "--out", @log, *@options, *@files,
-        pgroup: true)
+      env = {"TEST_LANE" => name, "TEST_SERVER_URL" => start_database}
+      @pid = spawn(env, RbConfig.ruby, "-r", "./spec/lanes/reach", "-S", "rspec", "--require", "./spec/lanes/recorder",
+        "--force-color", "--format", "Lanes::Recorder", "--out", @record, "--format", "progress", "--out", @log,
+        *@options, *@files, pgroup: true)
       self
     end
 
@@ -42,6 +49,8 @@ module Lanes
       Process.kill("TERM", -@pid) if @pid && @status.nil?
     rescue Errno::ESRCH
       nil
+    ensure
+      system("bin/database", "stop", @database) if File.exist?(@database)
     end
 
     # @return [Float]
@@ -59,6 +68,9 @@ module Lanes
     # @return [Array<Hash>] what was set up
     def set_ups = told["set_ups"] || []
 
+    # @return [Hash{String => Array<String>}] by spec file: which files of lib it went through
+    def reach = (told["reach"] || {}).transform_values { |paths| paths.uniq.sort }
+
     # @return [Hash{String => Float}]
     def seconds_by_file = told["files"] || {}
 
@@ -71,6 +83,11 @@ module Lanes
     end
 
     private
+
+    def start_database
+      said, status = Open3.capture2(DATABASE, "bin/database", "start", @database)
+      status.success? ? said.strip : raise("The database of lane #{name} does not start; see #{@database}/server.log.")
+    end
 
     def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
     def ended? = !told["summary"].nil?

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "json"
+require_relative "reach"
 require "rspec/core/formatters/base_formatter"
 
 module Lanes
@@ -14,6 +15,7 @@ module Lanes
     def initialize(output)
       super
       @files = Hash.new(0)
+      @reach = {}
       @examples = []
       @messages = []
       @depth = 0
@@ -27,7 +29,11 @@ module Lanes
 
     def example_group_finished(notification)
       @depth -= 1
-      @files[short(notification.group.metadata[:absolute_file_path])] += now - @began if @depth.zero?
+      return unless @depth.zero?
+
+      file = short(notification.group.metadata[:absolute_file_path])
+      @files[file] += now - @began
+      (@reach[file] ||= []).concat(Reach.look) if Coverage.running?
     end
 
     def example_started(notification)
@@ -51,7 +57,8 @@ module Lanes
     def close(_notification)
       set_ups = defined?(SetUps) ? SetUps.all : []
       output.write(JSON.generate(
-        "summary" => @summary, "files" => @files, "examples" => @examples, "set_ups" => set_ups, "messages" => @messages
+        "summary" => @summary, "files" => @files, "reach" => @reach, "examples" => @examples, "set_ups" => set_ups,
+        "messages" => @messages
       ))
     end
 

@@ -16,6 +16,8 @@ RSpec.describe "The worlds" do
 
   # Every row of every rule of the demo, whatever its conditions, once thought and once live on the same record.
   describe "live and thought" do
+    set_up_once("all kits of the demo") { publish_all_kits }
+
     def now = Database::NOW + 60
 
     def filled(type)
@@ -113,7 +115,6 @@ RSpec.describe "The worlds" do
 
     Dir[File.expand_path("../../demo/rules/*.yml", __dir__)].sort.each do |path|
       it "come to the same by #{File.basename(path, ".yml")}" do
-        publish_all_kits
         rule = Yenvo::Core::RuleFile.parse(File.read(path))
         record = a_record(rule.kind)
         plans = plans(publish(rule), record)
@@ -128,7 +129,6 @@ RSpec.describe "The worlds" do
 
     Yenvo::Core::Actions.all.select { |_, type| type.after_save? }.each do |name, _|
       it "come to the same by an example of the action #{name}, which is taken back without a trace" do
-        publish_all_kits
         first = {"action" => "task", "title" => "First", "assign" => {"to" => "person", "person" => "wen"}}
         row = publish(survey_rule("branches" => [{"do" => [first, WorldExamples.of(name)]}]))
         record = a_record("deal")

@@ -6,6 +6,7 @@ require "axe-rspec"
 
 # A real browser before a running Yenvo: web process, worker and database of their own, by the clock of 24 November.
 module Browser
+  # Without what a browser does for pages that may come next, or for its maker; all pages are of one site.
   ARGUMENTS = %w[
     --headless=new
     --no-sandbox
@@ -16,6 +17,10 @@ module Browser
     --disable-component-update
     --disable-sync
     --disable-dev-shm-usage
+    --disable-extensions
+    --disable-site-isolation-trials
+    --renderer-process-limit=1
+    --disable-features=SpareRendererForSitePerProcess,IsolateOrigins,BackForwardCache,OptimizationHints,Translate
     --lang=en-GB
   ].freeze
   CLOCK = "2026-11-24T12:00:00Z"
@@ -33,6 +38,8 @@ module Browser
   Capybara.run_server = false
   Capybara.default_driver = :yenvo
   Capybara.default_max_wait_time = 15
+  # Each look costs the browser, and with it what is waited for.
+  Capybara.default_retry_interval = 0.04
   Capybara.enable_aria_label = true
 
   class << self
@@ -56,11 +63,7 @@ module Browser
       root = house[0]
       Processes.instance_method(:wait_until).bind_call(self, "the worker is idle") { root.waiting.count.zero? }
       kits = !root.db[:kits].empty?
-      root.db.transaction do
-        root.db.run "SET FOREIGN_KEY_CHECKS=0"
-        Database::TABLES.each { |table| root.db[table].delete }
-        root.db.run "SET FOREIGN_KEY_CHECKS=1"
-      end
+      Database.empty(root.db)
       if kits
         root.setup_store.changed(who: nil, now: Database::NOW)
       else
@@ -95,14 +98,19 @@ module Browser
     end
   end
 
-  # Signs in by pressing a name on the sign-in page.
-  def sign_in(name, width: 1280, height: 800)
+  # Signs in, without the page for it (which has a spec of its own), and opens a page.
+  # @param name [String] of somebody at the yard
+  # @param at [String, nil] path; nil leaves it to the example
+  def sign_in(name, at: "/", width: 1280, height: 800)
     page.driver.browser.execute_cdp(
       "Emulation.setDeviceMetricsOverride", width:, height:, deviceScaleFactor: 1, mobile: width < 500
     )
-    visit "/sign-in"
-    click_button name
-    expect(page).to have_css("h1", text: "Worklist", visible: :all)
+    session = Streams::Guest.new(Capybara.app_host, name.split.first.downcase).session
+    page.driver.browser.execute_cdp(
+      "Network.setCookie", name: "yenvo", value: session, url: Capybara.app_host, httpOnly: true, sameSite: "Lax"
+    )
+    visit at if at
+    expect(page).to have_css("h1", text: "Worklist", visible: :all) if at == "/"
   end
 
   # Types like a person: Capybara's quick way sets the middle of a long text without telling the page.

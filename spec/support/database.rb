@@ -179,6 +179,25 @@ module Database
     end
   end
 
+  # For groups of examples.
+  module Once
+    # Sets something up once for all examples of a group; it is rolled back behind the last of them.
+    # @param what [String] as it is called where the time of set-ups is told
+    def set_up_once(what, &block)
+      before(:all) do
+        @set_up_once = Fiber.new do
+          db.transaction(rollback: :always, auto_savepoint: true) do
+            root.forget
+            SetUps.time(what) { instance_exec(&block) }
+            Fiber.yield
+          end
+        end
+        @set_up_once.resume
+      end
+      after(:all) { @set_up_once.resume }
+    end
+  end
+
   # @return [Yenvo::Store::Root]
   def root = Database.root
   def db = root.db

@@ -87,13 +87,13 @@ module EveryCall
     known = numbers(all)
     operations.each do |one|
       start = known.keys.select { |path| one.path.start_with?(path) }.max_by(&:size)
-      (start ? some(known[start], 4) : all.first(2)).each do |number|
-        told_body = body_for(one, words.keys.first)
-        look.call("#{one.method} #{one.path} #{number}", ask(one.method, Samples.path(one, number), told_body))
+      # All that can be looked at is looked at; of what can be changed some.
+      which = start ? known[start] : all.first(2)
+      which = some(which, 4) unless one.method == "get"
+      body = body_for(one, words.keys.first)
+      which.each do |number|
+        look.call("#{one.method} #{one.path} #{number}", ask(one.method, Samples.path(one, number), body))
       end
-      next unless start && one.method == "get"
-
-      known[start].each { |number| look.call("#{one.path} #{number}", ask(:get, Samples.path(one, number))) }
     end
     told.reject { |_, ids| ids.empty? }
   end

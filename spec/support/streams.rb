@@ -31,6 +31,9 @@ module Streams
       answer
     end
 
+    # @return [String] value of the cookie that keeps the session
+    def session = @cookie.delete_prefix("yenvo=")
+
     # @return [Stream]
     def listen = Stream.new(@uri, @cookie)
 

@@ -18,14 +18,16 @@ RSpec.describe "Access" do
     end
   end
 
-  [
-    {"contact" => "everyone", "deal" => "team", "ticket" => "owner", "entry/launch_roster" => "everyone"},
-    {"contact" => "administrators", "deal" => "everyone", "ticket" => "team", "entry/launch_roster" => "owner"},
-    {"contact" => "owner", "deal" => "owner", "ticket" => "everyone", "entry/launch_roster" => "team"}
-  ].each do |levels|
-    it "lets no word of a hidden record out, where #{levels.map { |kind, level| "#{kind}: #{level}" }.join(", ")}" do
-      let_out_nothing(fill_house(%w[hollie callum tobias]), %w[osk tobias]) do
-        levels.each { |kind, level| let_see(kind, level) }
+  describe "lets no word of a hidden record out" do
+    set_up_once("a house of marked words") { @marked = fill_house(%w[hollie callum tobias]) }
+
+    [
+      {"contact" => "everyone", "deal" => "team", "ticket" => "owner", "entry/launch_roster" => "everyone"},
+      {"contact" => "administrators", "deal" => "everyone", "ticket" => "team", "entry/launch_roster" => "owner"},
+      {"contact" => "owner", "deal" => "owner", "ticket" => "everyone", "entry/launch_roster" => "team"}
+    ].each do |levels|
+      it "where #{levels.map { |kind, level| "#{kind}: #{level}" }.join(", ")}" do
+        let_out_nothing(@marked, %w[osk tobias]) { levels.each { |kind, level| let_see(kind, level) } }
       end
     end
   end
