@@ -58,6 +58,14 @@ module Browser
 
     def worker(url = house[2]) = @worker = start_worker(url, YENVO_CLOCK: CLOCK)
 
+    # Nobody works while the block runs, so that a spec can do it itself, step by step.
+    def without_worker
+      kill(@worker, "TERM")
+      yield
+    ensure
+      worker
+    end
+
     # Takes away what an example left; the same processes go on.
     def clear
       root = house[0]

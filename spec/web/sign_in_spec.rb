@@ -196,6 +196,26 @@ RSpec.describe "Signing in" do
     expect(db[:accounts].select_map(:password_hash)).to all(start_with("$argon2id$"))
   end
 
+  it "spends on a password what holds guessing up, everywhere but in these specs" do
+    script = <<~RUBY
+      require "yenvo/web"
+      print Yenvo::Store::Passwords.kept("felt hammer oak"), " ", Yenvo::Web::SignIn::NOBODY
+    RUBY
+    out, err, status = Open3.capture3(RbConfig.ruby, "-Ilib", "-e", script)
+    expect([err, status.success?]).to eq(["", true])
+    expect(out.split(" ")).to all(start_with("$argon2id$v=19$m=65536,t=2,p=1$"))
+    expect(Yenvo::Store::Passwords::COST).to eq(t_cost: 2, m_cost: 16, p_cost: 1)
+  end
+
+  it "keeps a password that somebody changes at the same cost" do
+    sign_in("hollie")
+    allow(Yenvo::Store::Passwords).to receive(:cost).and_return({t_cost: 1, m_cost: 5, p_cost: 1})
+    words = {"password" => Yenvo::Settings::DEMO_PASSWORD, "new-password" => "felt hammer oak"}
+    call(:post, "/api/change-password", words)
+    expect(status).to eq(200)
+    expect(db[:accounts].where(person: "hollie").get(:password_hash)).to start_with("$argon2id$v=19$m=32,t=1,p=1$")
+  end
+
   it "refuses changing calls without the token of the session" do
     sign_in("hollie")
     refused = call(:post, "/api/tasks", {title: "Call"}, token: "forged")
