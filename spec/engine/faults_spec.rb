@@ -169,7 +169,7 @@ RSpec.describe "Under faults", :committed, :processes do
       )
       expect(monotonic - began).to be < 2
     end
-    expect(callers.map(&:value)).to eq(%w[200 409 409 409]).or include("200")
+    expect(callers.map(&:value)).to include("200")
   end
 
   it "has the server end a session that stands still within a transaction" do
