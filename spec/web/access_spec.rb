@@ -18,7 +18,7 @@ RSpec.describe "Access" do
     end
   end
 
-  describe "lets no word of a hidden record out" do
+  describe "lets no word of a hidden record out", :slow do
     set_up_once("a house of marked words") { @marked = fill_house(%w[hollie callum tobias]) }
 
     [
@@ -32,7 +32,7 @@ RSpec.describe "Access" do
     end
   end
 
-  it "keeps rules from carrying words where they would be read by somebody who does not see what they are of" do
+  it "keeps rules from carrying words where they would be read by somebody who does not see what they are of", :slow do
     let_see("contact", "team")
     let_see("deal", "owner")
     places = fill_house(%w[hollie callum tobias], carrying: true)
@@ -40,7 +40,7 @@ RSpec.describe "Access" do
     let_out_nothing(places, %w[osk callum])
   end
 
-  it "keeps fields for leads and administrators, and what rules say of them" do
+  it "keeps fields for leads and administrators, and what rules say of them", :slow do
     fill_house(%w[hollie callum], carrying: true)
     let_see("contact", "everyone", kept: %w[club])
     let_see("deal", "everyone", kept: %w[value])
