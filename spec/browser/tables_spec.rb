@@ -4,7 +4,7 @@ require_relative "browser_helper"
 require "csv"
 
 RSpec.describe "Tables that are brought in, in the browser" do
-  let(:many) { 600 }
+  let(:many) { 2_000 }
   let(:bad) { 17 }
 
   def clean = expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa, :wcag21aa, :wcag22aa)
@@ -34,25 +34,25 @@ RSpec.describe "Tables that are brought in, in the browser" do
     clean
     expect(page).to have_css("[data-test=door-rows] li[aria-label=Title]", text: "Name: Owner 0")
     click_button "Look at every row"
-    expect(page).to have_css("[data-test=looked]", text: "Of 617 rows 600 would be made", wait: 60)
+    expect(page).to have_css("[data-test=looked]", text: "Of 2,017 rows 2,000 would be made", wait: 60)
     rows = "section[aria-label='Rows that are refused'] tbody tr"
     expect(page).to have_text("17 rows are refused").and(have_css(rows,
       count: bad))
-    expect(page).to have_css("tr", text: /602.*Name.*Title has to be filled in/m)
-    expect(page).to have_css("tr", text: /603.*E-mail.*takes an e-mail address/m)
+    expect(page).to have_css("tr", text: /2002.*Name.*Title has to be filled in/m)
+    expect(page).to have_css("tr", text: /2003.*E-mail.*takes an e-mail address/m)
     expect(contacts.count).to eq(0)
     clean
-    click_button "Bring in 600 rows"
-    expect(page).to have_css("[data-test=written]", text: "600 made, 0 changed, 0 were the same already, 17 refused.",
+    click_button "Bring in 2,000 rows"
+    expect(page).to have_css("[data-test=written]", text: "2,000 made, 0 changed, 0 were the same already, 17 refused.",
       wait: 90)
     expect(page).to have_text("no rule has met it")
     expect(contacts.count).to eq(many)
     clean
     click_link "To the list"
-    expect(page).to have_text("Owner 599")
+    expect(page).to have_text("Owner 1999")
     page.go_back
     click_button "Take it back"
-    expect(page).to have_text("600 taken back", wait: 180)
+    expect(page).to have_text("2,000 taken back", wait: 180)
     click_button "Forget this table"
     expect(page).to have_text("The file and the list of what it wrote are forgotten")
     expect(contacts.count).to eq(0)

@@ -45,17 +45,17 @@ RSpec.describe "bin/test" do
     ["one_spec.rb", "two_spec.rb"].each do |bad|
       specs = {"one_spec.rb" => "it('a') { }", "two_spec.rb" => "it('b') { }"}
       out, code = run(specs.merge(bad => "it('breaks') { expect(1).to eq(2) }"))
-      expect([out.lines.last, code]).to eq(["2 examples, 1 failures\n", 1])
+      expect([out.lines.last, code]).to eq(["2 examples, 1 failure\n", 1])
       expect(out).to match(%r{^Red:\n  bin/test \./spec/#{bad}:1 # lane [12]: It breaks$}).and include("expected: 2")
     end
   end
 
   it "is red when a lane breaks off, or a file cannot be read" do
     out, code = run({"one_spec.rb" => "it('a') { exit!(0) }", "two_spec.rb" => "it('b') { }"})
-    expect([out.lines.last, code]).to eq(["1 examples, 0 failures\n", 1])
+    expect([out.lines.last, code]).to eq(["1 example, 0 failures\n", 1])
     expect(out).to match(/^Lane [12] broke off/)
     out, code = run({"one_spec.rb" => "nobody_knows_this", "two_spec.rb" => "it('b') { }"})
-    expect([out.lines.last, code]).to eq(["1 examples, 0 failures, 1 errors occurred outside of examples\n", 1])
+    expect([out.lines.last, code]).to eq(["1 example, 0 failures, 1 error occurred outside of examples\n", 1])
     expect(out).to include("nobody_knows_this").and match(/lane [12]: see/)
   end
 end

@@ -72,7 +72,7 @@ module Lanes
     # Files that are named with a line are no files to time, and run in one lane.
     def lanes(files)
       files = files.flat_map { |path| File.directory?(path) ? Dir["#{path}/**/*_spec.rb"].sort : path }
-      alone = files.any? { |file| !File.file?(file) }
+      alone = @parts = files.any? { |file| !File.file?(file) }
       options = ["--seed", @seed.to_s, *(@quick ? QUICK : [])]
       shares = alone ? [files] : Shares.new(FOLDER).of(files, @lanes)
       shares.each_with_index.map { |share, index| Lane.new((index + 1).to_s, share, options:) }
@@ -90,11 +90,13 @@ module Lanes
     end
 
     def closing_line
-      parts = {"examples" => "examples", "failures" => "failures"}
-      parts["pending"] = "pending" if sum("pending").positive?
-      parts["outside"] = "errors occurred outside of examples" if sum("outside").positive?
-      parts.map { |what, words| "#{sum(what)} #{words}" }.join(", ")
+      parts = [several("examples", "example"), several("failures", "failure")]
+      parts << "#{sum("pending")} pending" if sum("pending").positive?
+      parts << "#{several("outside", "error")} occurred outside of examples" if sum("outside").positive?
+      parts.join(", ")
     end
+
+    def several(what, word) = "#{sum(what)} #{word}#{"s" unless sum(what) == 1}"
 
     def green? = [*@running, @beside].compact.all?(&:green?)
     def sum(what) = @running.sum { |lane| lane.count(what) }
@@ -122,8 +124,9 @@ module Lanes
       named.any? ? ["", "Red:", *named, ""] : []
     end
 
+    # What ran in part says nothing of how long a whole file takes, nor of all that it reaches.
     def keep
-      unless @quick
+      unless @quick || @parts
         Shares.new(FOLDER).note(@running.map(&:seconds_by_file).inject({}, :merge))
         File.write(Changed::REACH, JSON.generate(Changed.reach.merge(*@running.map(&:reach))))
       end

@@ -87,9 +87,9 @@ module EveryCall
     known = numbers(all)
     operations.each do |one|
       start = known.keys.select { |path| one.path.start_with?(path) }.max_by(&:size)
-      # From one end to the other, so that each record has a part in it; more of what is only looked at.
-      most = (one.method == "get") ? 12 : 4
-      which = start ? some(known[start], most) : all.first(2)
+      # All that can be looked at is looked at; of what can be changed some.
+      which = start ? known[start] : all.first(2)
+      which = some(which, 4) if start && one.method != "get"
       body = body_for(one, words.keys.first)
       which.each do |number|
         look.call("#{one.method} #{one.path} #{number}", ask(one.method, Samples.path(one, number), body))

@@ -1,7 +1,6 @@
 # frozen_string_literal: true
 
 require "json"
-require "open3"
 require "rbconfig"
 require "socket"
 
@@ -9,7 +8,6 @@ require "socket"
 # Each is a process of its own with its own database connections, in a group of its own, as if it had been spawned.
 # What loading itself does is seen where specs start bin/yenvo or bin/start by hand.
 class ForkServer
-  FOLDER = File.expand_path("../..", __dir__)
   MAIN = File.join(__dir__, "fork_server/main.rb")
 
   class << self
@@ -40,9 +38,6 @@ class ForkServer
       IO.select(nil, nil, nil, 0.005) until (code = one.ended(pid))
       code
     end
-
-    # Loads all of Yenvo now, so that nobody has to wait for it later.
-    def warm_up = one
 
     private
 
@@ -94,5 +89,5 @@ class ForkServer
     @socket.gets || raise("The fork server has gone; it cannot load Yenvo.")
   end
 
-  def answer = JSON.parse(@socket.gets, quirks_mode: true)
+  def answer = JSON.parse(@socket.gets)
 end
